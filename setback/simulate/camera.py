@@ -117,6 +117,8 @@ def photograph(printed: Printed, lettered: Coupon, seed: int, shot: Shot | None 
 
 def photograph_tray(coupons: Sequence[Placed], seed: int, shot: Shot | None = None) -> bytes:
     """JPEG of several coupons on one bench or glass; of a scanner with its resolution written in it."""
+    import cv2
+
     taken = shot or everyday_shot(seed)
     chance = np.random.default_rng(seed)
     pixels = _drawn(coupons, taken, chance)
@@ -125,7 +127,7 @@ def photograph_tray(coupons: Sequence[Placed], seed: int, shot: Shot | None = No
         pixels = pixels[:, ::-1]
     out = io.BytesIO()
     dpi = {"dpi": (taken.scanner_dpi, taken.scanner_dpi)} if taken.scanner_dpi else {}
-    Image.fromarray(np.clip(pixels + 0.5, 0, 255).astype(np.uint8)).save(out, "JPEG", quality=taken.quality, **dpi)
+    Image.fromarray(cv2.convertScaleAbs(np.maximum(pixels, 0))).save(out, "JPEG", quality=taken.quality, **dpi)
     return out.getvalue()
 
 
@@ -167,16 +169,18 @@ def corners_px(placed: Placed, shot: Shot, content: bytes) -> list[tuple[float, 
 
 
 def _drawn(coupons: Sequence[Placed], shot: Shot, chance: np.random.Generator) -> Field:
-    """All coupons in one picture, before anything disturbs it."""
+    """All coupons in one picture, before anything disturbs it; drawn colour by colour, which is several times as fast as all at once."""
+    import cv2
+
     reach_x = max(abs(c.x_mm) + _half(c, 0, shot) for c in coupons) + MARGIN_MM
     reach_y = max(abs(c.y_mm) + _half(c, 1, shot) for c in coupons) + MARGIN_MM
     size = (round(2 * reach_x * shot.scale), round(2 * reach_y * shot.scale))
-    picture = _background(size, shot, chance)
+    planes = _background(size, shot, chance)
     for placed in coupons:
         cell = 1 / shot.scale
         finest = FINEST_MM if shot.scanner_dpi else None
-        _draw(picture, scene(placed.printed, placed.lettered, cell, finest), placed, shot)
-    return picture
+        _draw(planes, scene(placed.printed, placed.lettered, cell, finest), placed, shot)
+    return cv2.merge(planes)
 
 
 def _half(placed: Placed, axis: int, shot: Shot) -> float:
@@ -188,18 +192,19 @@ def _half(placed: Placed, axis: int, shot: Shot) -> float:
     return (sides[axis] * across[0] + sides[1 - axis] * across[1]) * (1 + 0.4 * math.sin(math.radians(lean)))
 
 
-def _background(size: tuple[int, int], shot: Shot, chance: np.random.Generator) -> Field:
-    """The bench, softly mottled, or a scanner's lid."""
+def _background(size: tuple[int, int], shot: Shot, chance: np.random.Generator) -> list[Field]:
+    """The bench, softly mottled, or a scanner's lid: red, green and blue."""
     import cv2
 
     if shot.scanner_dpi is not None:
-        return np.full((size[1], size[0], 3), np.array(LID) * 0.45, dtype=np.float32)
+        return [np.full((size[1], size[0]), value * 0.45, dtype=np.float32) for value in LID]
     coarse = chance.standard_normal((size[1] // 3 + 2, size[0] // 3 + 2), dtype=np.float32)
     grain = cv2.resize(cv2.GaussianBlur(coarse, (0, 0), 1.6), size, interpolation=cv2.INTER_LINEAR)
-    return np.array(BENCH, dtype=np.float32) * (1 + 0.12 * grain)[..., None]
+    mottled = 1 + np.float32(0.12) * grain
+    return [np.float32(value) * mottled for value in BENCH]
 
 
-def _draw(picture: Field, stage: Scene, placed: Placed, shot: Shot) -> None:
+def _draw(planes: list[Field], stage: Scene, placed: Placed, shot: Shot) -> None:
     """One coupon over what is there already: its shadow first, then its slices from the bench up."""
     margin = round(MARGIN_MM / stage.cell_mm)
     turn = math.radians(placed.turn_deg)
@@ -211,49 +216,53 @@ def _draw(picture: Field, stage: Scene, placed: Placed, shot: Shot) -> None:
     lay = np.array(
         [[math.cos(turn), -math.sin(turn), placed.x_mm], [math.sin(turn), math.cos(turn), placed.y_mm], [0, 0, 1]]
     ) @ np.array([[wide, 0, -wide * (columns - 1) / 2], [0, high, -high * (rows - 1) / 2], [0, 0, 1]])
-    size = (picture.shape[1], picture.shape[0])
+    size = (planes[0].shape[1], planes[0].shape[0])
     heights = np.pad(stage.heights(), margin)
     light = _Light.on(heights, stage, shot, turn)
-    ground = _view(picture, light.ground_loss[..., None], homography(shot, 0.0, size) @ lay)
-    if ground is not None:
-        part, visible = ground
-        part *= 1 - visible
+    _lay_over(planes, [], light.ground_loss, homography(shot, 0.0, size) @ lay)
     low = 0.0
     for slice_ in stage.slices:
-        count = max(math.ceil((slice_.top_mm - low) / SIDE_MM), 1)
-        texture = light.slice_texture(slice_.top_mm, np.pad(slice_.solid, margin))
-        for step in range(count):
-            z = low + (slice_.top_mm - low) * (step + 1) / count
-            if step < count - 1 and shot.scanner_dpi is not None:
-                continue
-            seen_at = _view(
-                picture, texture if step == count - 1 else light.side_texture(texture), homography(shot, z, size) @ lay
-            )
-            if seen_at is None:
-                continue
-            part, visible = seen_at
-            opaque = visible[..., 3:]
-            # What is painted is weighted by how much of the cell is solid; a clear resin lets its ground through.
-            part *= 1 - opaque
-            part += visible[..., :3]
+        steps = max(math.ceil((slice_.top_mm - low) / SIDE_MM), 1)
+        colours, opaque = light.from_above(slice_.top_mm, np.pad(slice_.solid, margin))
+        if steps > 1 and shot.scanner_dpi is None:
+            sides = light.from_aside(colours)
+            for step in range(1, steps):
+                z = low + (slice_.top_mm - low) * step / steps
+                _lay_over(planes, sides, opaque, homography(shot, z, size) @ lay)
+        _lay_over(planes, colours, opaque, homography(shot, slice_.top_mm, size) @ lay)
         low = slice_.top_mm
 
 
-def _view(picture: Field, texture: Field, matrix: Matrix) -> tuple[Field, Field] | None:
-    """The part of the picture a texture falls on, and the texture as it is visible there."""
+def _lay_over(planes: list[Field], colours: list[Field], opaque: Field, matrix: Matrix) -> None:
+    """Lay a texture over the picture: ``opaque`` of what was there is covered and the colours, weighted by it already, are added.
+
+    Only where it covers anything; no colours at all darken.
+    """
     import cv2
 
-    rows, columns = texture.shape[:2]
+    covered = cv2.boundingRect((opaque > 0).astype(np.uint8))
+    left, top = max(covered[0] - 1, 0), max(covered[1] - 1, 0)
+    cells = (slice(top, top + covered[3] + 2), slice(left, left + covered[2] + 2))
+    rows, columns = opaque[cells].shape
+    matrix = matrix @ np.array([[1.0, 0, left], [0, 1.0, top], [0, 0, 1]])
     corners = cv2.perspectiveTransform(
         np.array([[(0, 0), (columns, 0), (columns, rows), (0, rows)]], dtype=np.float64), matrix
     )[0]
-    left, top = np.maximum(np.floor(corners.min(axis=0)).astype(int), 0)
-    right, bottom = np.minimum(np.ceil(corners.max(axis=0)).astype(int), (picture.shape[1], picture.shape[0]))
-    if right <= left or bottom <= top:
-        return None
-    moved = np.array([[1.0, 0, -left], [0, 1.0, -top], [0, 0, 1]]) @ matrix
-    visible = cv2.warpPerspective(texture, moved, (int(right - left), int(bottom - top)), flags=cv2.INTER_LINEAR)
-    return picture[top:bottom, left:right], visible if visible.ndim == 3 else visible[..., None]
+    height, width = planes[0].shape
+    first_x, first_y = np.maximum(np.floor(corners.min(axis=0)).astype(int), 0)
+    last_x, last_y = np.minimum(np.ceil(corners.max(axis=0)).astype(int), (width, height))
+    if not covered[2] or last_x <= first_x or last_y <= first_y:
+        return
+    moved = np.array([[1.0, 0, -first_x], [0, 1.0, -first_y], [0, 0, 1]]) @ matrix
+    texture = cv2.merge([*(colour[cells] for colour in colours), opaque[cells]])
+    visible = cv2.warpPerspective(texture, moved, (int(last_x - first_x), int(last_y - first_y)))
+    *added, covering = cv2.split(visible)
+    open_share = 1 - covering
+    for number, plane in enumerate(planes):
+        part = plane[first_y:last_y, first_x:last_x]
+        part *= open_share
+        if added:
+            part += added[number]
 
 
 @dataclass(frozen=True)
@@ -277,8 +286,7 @@ class _Light:
 
         cell = stage.cell_mm
         wide, narrow = (cv2.GaussianBlur(heights, (0, 0), s / cell) for s in (0.45, 0.18))
-        # Little light falls into what is deep and narrow.
-        open_sky = 1 - 0.42 * np.clip(wide - heights, 0, 1) ** 0.8 - 0.30 * np.clip(narrow - heights, 0, 1) ** 0.8
+        open_sky = _open_sky(wide - heights, narrow - heights)
         lamp = math.radians(shot.lamp_deg) - turn - math.radians(shot.turn_deg)
         to_lamp = (math.cos(lamp), math.sin(lamp))
         if shot.scanner_dpi is not None:
@@ -288,7 +296,7 @@ class _Light:
             light = open_sky * (1 - 0.42 * _shaded(heights, to_lamp, reach, cell))
         soft = cv2.GaussianBlur(heights, (0, 0), max(0.06 / cell, 0.8))
         right, down = cv2.Sobel(soft, -1, 1, 0), cv2.Sobel(soft, -1, 0, 1)
-        steep = np.maximum(np.hypot(right, down), 1e-4)
+        steep = np.maximum(cv2.magnitude(right, down), 1e-4)
         sides = 0.62 - 0.40 * (right * to_lamp[0] + down * to_lamp[1]) / steep
         ground_loss = np.where(heights < 0.02, 1 - light, 0).astype(np.float32)
         edge = round(MARGIN_MM / cell * 0.4)
@@ -308,49 +316,62 @@ class _Light:
         if self.around is None:
             return self.tops
         wide, narrow = self.around
-        light = 1 - 0.42 * np.clip(wide - top_mm, 0, 1) ** 0.8 - 0.30 * np.clip(narrow - top_mm, 0, 1) ** 0.8
+        light = _open_sky(wide - np.float32(top_mm), narrow - np.float32(top_mm))
         away = max(float(self.heights.max()) - top_mm, 0.0)
-        return np.asarray(light * (0.34 + 0.66 * math.exp(-away / CONTACT_MM)), dtype=np.float32)
+        return light * np.float32(0.34 + 0.66 * math.exp(-away / CONTACT_MM))
 
-    def slice_texture(self, top_mm: float, solid: Field) -> Field:
-        """Colour of a slice seen from above, times how solid each cell is, and that share."""
+    def from_above(self, top_mm: float, solid: Field) -> tuple[list[Field], Field]:
+        """Colours of a slice seen from above, times how solid each cell is, and that share."""
         material = self.stage.printed.material
         through = 0.55 * material.clarity
-        lit = self.at_height(top_mm) * (0.98 + 0.05 * math.tanh(top_mm - 0.6))
         opaque = solid * np.float32(1 - through)
-        colours = [np.float32(tint) * lit * opaque for tint in material.tint]
+        lit = self.at_height(top_mm) * np.float32(0.98 + 0.05 * math.tanh(top_mm - 0.6)) * opaque
         # A clear resin darkens the ground a little wherever light has to bend round what stands on it.
-        return np.dstack([*colours, opaque]).astype(np.float32)
+        return [np.float32(tint) * lit for tint in material.tint], opaque
 
-    def side_texture(self, texture: Field) -> Field:
-        """The same slice where its side is seen."""
-        shaded = texture.copy()
-        shaded[..., :3] *= (self.sides / np.maximum(self.tops, 0.2))[..., None]
-        return shaded
+    def from_aside(self, colours: list[Field]) -> list[Field]:
+        """The same colours where the side of the slice is seen."""
+        shaded = self.sides / np.maximum(self.tops, np.float32(0.2))
+        return [colour * shaded for colour in colours]
+
+
+def _open_sky(wide_mm: Field, narrow_mm: Field) -> Field:
+    """Share of the sky's light at each cell, from how much higher it is about it, widely and closely: little falls into what is deep and narrow."""
+    sky = np.ones_like(wide_mm)
+    for depth, most in ((wide_mm, 0.42), (narrow_mm, 0.30)):
+        # Most cells lie open, and powers take long.
+        is_deep = depth > 0
+        sky[is_deep] -= np.float32(most) * np.minimum(depth[is_deep], 1) ** np.float32(0.8)
+    return sky
 
 
 def _shaded(heights: Field, to_lamp: tuple[float, float], reach: float, cell_mm: float) -> Field:
     """Share of the lamp's light that something nearer to it takes away, soft at its rim; ``reach`` is shadow per height."""
     import cv2
 
-    shadow = np.zeros_like(heights)
+    nearest = np.full_like(heights, -np.inf)
     highest = float(heights.max())
     for distance in np.linspace(0.08, max(highest * reach, 0.1), 10):
         dx, dy = to_lamp[0] * distance / cell_mm, to_lamp[1] * distance / cell_mm
         moved = cv2.warpAffine(heights, np.array([[1, 0, -dx], [0, 1, -dy]]), heights.shape[::-1])
-        shadow = np.maximum(shadow, np.clip((moved - heights - distance / reach) * 6, 0, 1))
+        moved -= np.float32(distance / reach)
+        np.maximum(nearest, moved, out=nearest)
+    shadow = np.clip((nearest - heights) * 6, 0, 1)
     return cv2.GaussianBlur(shadow, (0, 0), max(0.06 / cell_mm, 0.6))
 
 
 def _disturbed(pixels: Field, shot: Shot, chance: np.random.Generator) -> Field:
     """What benches, hands and cameras add, in the order light meets them."""
+    import cv2
+
     rows, columns = pixels.shape[:2]
     ys, xs = np.linspace(0, 1, rows, dtype=np.float32)[:, None], np.linspace(0, 1, columns, dtype=np.float32)[None, :]
     if shot.scanner_dpi is None:
         angle = math.radians(shot.lamp_deg)
         slope = (xs - 0.5) * math.cos(angle) + (ys - 0.5) * math.sin(angle)
-        pixels = pixels * (1 + shot.uneven * slope)[..., None]
-    pixels = pixels * np.array([1 + 0.12 * shot.warmth, 1.0, 1 - 0.16 * shot.warmth], dtype=np.float32)
+        pixels = cv2.multiply(pixels, cv2.merge([1 + shot.uneven * slope] * 3))
+    if shot.warmth:
+        pixels = pixels * np.array([1 + 0.12 * shot.warmth, 1.0, 1 - 0.16 * shot.warmth], dtype=np.float32)
     pixels = _fingered(pixels, shot, chance)
     if shot.shadow:
         pixels *= _hand(xs, ys, shot, chance)[..., None]
@@ -358,8 +379,10 @@ def _disturbed(pixels: Field, shot: Shot, chance: np.random.Generator) -> Field:
         pixels = pixels + _mirrored_lamp(xs, ys, columns / rows, shot, chance)[..., None]
     pixels = _dusty(pixels, shot, chance)
     pixels = _seen_through_lens(pixels, shot)
-    noise = np.asarray(chance.standard_normal(pixels.shape, dtype=np.float32))
-    return np.asarray(pixels + shot.noise * (noise + 0.8 * noise[..., :1]))
+    noise = chance.standard_normal(pixels.shape, dtype=np.float32)
+    noise += cv2.merge([np.float32(0.8) * noise[..., 0]] * 3)
+    noise *= np.float32(shot.noise)
+    return np.asarray(pixels + noise)
 
 
 def _hand(xs: Field, ys: Field, shot: Shot, chance: np.random.Generator) -> Field:

@@ -170,15 +170,16 @@ def spread(mask: Field, cell_mm: float, blur_mm: float, scatter_mm: float, kind:
     shape = [next_fast_len(n + margin, real=True) for n in mask.shape]
     waves = [2 * np.pi * np.fft.fftfreq(n, cell_mm) for n in shape[:-1]]
     waves.append(2 * np.pi * np.fft.rfftfreq(shape[-1], cell_mm))
-    k2 = np.zeros(1, dtype=np.float32)
+    k2, passed = np.zeros(1, dtype=np.float32), np.ones(1, dtype=np.float32)
+    along = -0.5 * blur_mm**2 - (scatter_mm**2 if kind == "gaussian" else 0.0)
     for axis, wave in enumerate(waves):
-        k2 = k2 + (wave.astype(np.float32) ** 2).reshape([-1 if i == axis else 1 for i in range(len(waves))])
-    passed = np.exp(-0.5 * blur_mm**2 * k2)
+        squared = (wave.astype(np.float32) ** 2).reshape([-1 if i == axis else 1 for i in range(len(waves))])
+        k2 = k2 + squared
+        # A Gaussian is the product of what it is along each axis.
+        passed = passed * np.exp(np.float32(along) * squared)
     if kind == "exponential":
-        passed = passed / (1 + scatter_mm**2 * k2)
-    elif kind == "gaussian":
-        passed = passed * np.exp(-(scatter_mm**2) * k2)
-    else:
+        passed = passed / (1 + np.float32(scatter_mm**2) * k2)
+    elif kind == "heavy":
         passed = passed * np.exp(-scatter_mm * np.sqrt(k2) / 2)
     light = irfftn(rfftn(mask, shape) * passed, shape)
     return np.clip(light[tuple(slice(n) for n in mask.shape)], 0, 1).astype(np.float32)

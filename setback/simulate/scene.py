@@ -105,8 +105,8 @@ def _cured(printed: Printed, coupon: Coupon, z_mm: float, cell_mm: float, finest
     need = physics.needed_share(machine, material, conditions, later) / (printed.flicker * (1 + machine.tilt * across))
     # The floor and marks got base exposure; a soft layer leaves at least their trace.
     over = light - np.clip(need, 0.02, 0.85)[None, :].astype(np.float32)
-    steep = np.maximum(np.hypot(cv2.Sobel(light, -1, 1, 0, scale=0.125), cv2.Sobel(light, -1, 0, 1, scale=0.125)), 1e-4)
-    solid = np.clip(over / steep + 0.5, 0, 1).astype(np.float32)
+    steep = cv2.magnitude(cv2.Sobel(light, -1, 1, 0, scale=0.125), cv2.Sobel(light, -1, 0, 1, scale=0.125))
+    solid = np.clip(over / np.maximum(steep, np.float32(1e-4)) + np.float32(0.5), 0, 1)
     whole = (size[0] // finer, size[1] // finer)
     return cv2.resize(solid, whole, interpolation=cv2.INTER_AREA) if finer > 1 else solid
 

@@ -54,7 +54,7 @@ def _by_edges(small: Grey) -> list[Area]:
 
     smooth = cv2.GaussianBlur(small, (0, 0), 1.2)
     level = cv2.GaussianBlur(small, (0, 0), SEARCH_PX / 25) + 12
-    steep = np.hypot(cv2.Sobel(smooth, -1, 1, 0), cv2.Sobel(smooth, -1, 0, 1)) / level
+    steep = cv2.magnitude(cv2.Sobel(smooth, -1, 1, 0), cv2.Sobel(smooth, -1, 0, 1)) / level
     areas = []
     for share in (0.88, 0.94):
         edges = (steep > max(float(np.quantile(steep, share)), 0.06)).astype(np.uint8)
