@@ -2,7 +2,7 @@
 PY := .venv/bin/python
 STAMPS := .make
 
-.PHONY: demo run dev test bench honesty soak web types lint check-types licences clean shots
+.PHONY: demo run dev test test-long bench honesty soak web types lint check-types licences clean shots
 
 demo: $(STAMPS)/python $(STAMPS)/web
 	@.venv/bin/setback demo
@@ -14,10 +14,14 @@ run: $(STAMPS)/python $(STAMPS)/web
 dev: $(STAMPS)/python $(STAMPS)/node
 	@$(PY) -m tools.dev
 
-# All that CI runs, from an empty folder: what each part needs is installed on the way; its seconds are printed at the end.
+# All but the long tests, from an empty folder: what each part needs is installed on the way; its seconds are printed at the end.
 test:
 	@mkdir -p $(STAMPS)
 	@python3 -m tools.check
+
+# The tests marked "long", which CI runs too: the same promises over more pictures, processes and hours than fit into ten minutes.
+test-long: $(STAMPS)/python-dev $(STAMPS)/web $(STAMPS)/chromium
+	@python3 -m tools.check long
 
 bench: $(STAMPS)/python
 	$(PY) -m tests.bench

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import os
 import random
 import shutil
@@ -30,24 +31,30 @@ settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "checked"))
 
 # What takes longest, started first so that no worker is left with it at the end.
 LONG = (
-    "test_seven_stages",
+    "test_five_at_once",
     "test_days",
-    "test_whole_job",
-    "test_fuzz",
-    "test_demo.py",
-    "simulate/test_campaign",
-    "window/test_next_coupon",
-    "test_soak",
-    "test_demo_beside",
-    "test_kills",
-    "test_heavy",
     "test_walks",
-    "trace/test_planted",
+    "test_seven_stages",
+    "test_fuzz",
+    "test_heavy",
+    "test_demo",
+    "browser/test_phone",
+    "browser/test_people",
     "browser/test_plan",
-    "browser/test_climate",
+    "browser/test_whole_job",
     "browser/test_blends",
+    "browser/test_climate",
+    "trace/test_planted",
     "reading/test_pictures",
+    "window/test_next_coupon",
+    "services/test_bundles",
 )
+
+
+def pytest_configure() -> None:
+    """What the imports left stays: it is not gone through again with each collection of garbage."""
+    gc.freeze()
+    gc.set_threshold(50_000, 50, 100)
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:

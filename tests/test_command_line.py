@@ -148,6 +148,7 @@ class TestCoupon:
         assert target.read_bytes().startswith(start)
 
 
+@pytest.mark.long
 def test_the_api_document_is_json_of_the_version_it_names():
     told = json.loads(run("openapi").output)
     assert told["openapi"].startswith("3.") and "/api/sets/{id_or_code}" in told["paths"]
@@ -181,6 +182,7 @@ class TestOntoItself:
         assert not demo_path.with_name("demo.before-restore.db").exists()
 
 
+@pytest.mark.long
 class TestRead:
     def ran(self, *args):
         return CliRunner().invoke(main, ["read", *map(str, args)])

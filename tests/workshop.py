@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from functools import cache
 from pathlib import Path
 from typing import Any
+from unittest.mock import patch
 
 from apiflask import APIFlask
 from flask.testing import FlaskClient
@@ -23,18 +24,18 @@ ROLES = {"RB": Role.LEAD, "IM": Role.TECHNICIAN, "LO": Role.VIEWER}
 HOST = "bench.local"
 
 
-@cache
-def _hashed(password: str) -> str:
-    return secrets_at_rest.hashed(password)
+HASHED = cache(secrets_at_rest.hashed)
+"""A password is hashed slowly on purpose; these are hashed once in each process."""
 
 
 def add_people(path: Path, clock: Any) -> None:
     """RB a lead, IM a technician, LO a viewer, each with a password of their own."""
     db = connect(path)
     work = UnitOfWork(db, clock, seeded_ids(40))
-    for initials, role in ROLES.items():
-        request = accounts.AccountInput(initials=initials, role=role, password=PASSWORDS[initials])
-        accounts.add(work, request, is_own=True)
+    with patch.object(accounts, "hashed", HASHED):
+        for initials, role in ROLES.items():
+            request = accounts.AccountInput(initials=initials, role=role, password=PASSWORDS[initials])
+            accounts.add(work, request, is_own=True)
     db.close()
 
 

@@ -1,4 +1,4 @@
-"""All that ``make test`` does, from an empty folder to the last test, with the seconds each part took.
+"""All that ``make test`` does, from an empty folder to the last test, with the seconds each part took; ``long``: the long tests alone.
 
 Parts begin as soon as what they need is there, three at a time, so that neither core waits for a download or an installer. Everything
 is run to its end, so that one run tells all that is wrong. The Python tests come last; many of them wait for a
@@ -63,6 +63,14 @@ PYTHON, NODE, BUILT = "packages of Python", "packages of the front end", "the fr
 DEMO, CHROMIUM = "the demo of the tests", "Chromium"
 # A cache that nobody will read again costs a fifth of the check.
 NO_CACHE = [] if (ROOT / ".mypy_cache").exists() else ["--cache-dir=/dev/null"]
+
+
+def tests(which: str) -> list[str]:
+    """The Python and browser tests of a mark."""
+    return [str(BIN / "python"), "-m", "pytest", "-m", which, "-n", WORKERS, "--dist", "worksteal", "--durations", "15"]
+
+
+LONG = [Part("long tests", tests("long"), aloud=True)]
 # The longest first among those that may begin together.
 PARTS = [
     Part(PYTHON, stamp("python-dev")),
@@ -80,7 +88,7 @@ PARTS = [
     Part("ruff format", [str(BIN / "ruff"), "format", "--check", "."], (PYTHON,)),
     Part(
         "Python and browser tests",
-        [str(BIN / "python"), "-m", "pytest", "-n", WORKERS, "--dist", "worksteal", "--durations", "15"],
+        tests("not long"),
         (PYTHON, BUILT, DEMO, CHROMIUM),
         aloud=True,
     ),
@@ -127,7 +135,7 @@ def side_by_side(parts: list[Part]) -> list[Outcome]:
 def main() -> int:
     """Run everything; 0 when all passed."""
     begun = time.monotonic()
-    outcomes = side_by_side(PARTS)
+    outcomes = side_by_side(LONG if sys.argv[1:] == ["long"] else PARTS)
     print("\nSeconds by part:")
     for outcome in outcomes:
         print(f"{outcome.seconds:8.0f}  {outcome.name}{'' if outcome.passed else ': FAILED'}")

@@ -14,6 +14,8 @@ from tests.conftest import MovedClock
 from tests.length import FULL
 from tests.plans import solved_here
 
+pytestmark = pytest.mark.long
+
 # Addresses by how their noun begins, in parts of about one length, so that workers share them.
 PARTS = ["[abd-m]", "c", "[n-p]", "[^a-p]"]
 

@@ -78,6 +78,7 @@ def test_a_reading_is_asked_for_and_saved_by_the_technician(lab, simulated):
     assert lab.get(f"/api/coupons/{code}")["reading"]["initials"] == "IM"
 
 
+@pytest.mark.long
 def test_a_campaign_finds_the_hidden_truth_and_a_longer_rest_makes_another_arm(lab, simulated, db_path):
     for code in printed(lab, simulated, [1.5, 2.0, 2.6, 3.4, 4.4]):
         read(lab, code)

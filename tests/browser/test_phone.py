@@ -176,6 +176,7 @@ def test_without_a_connection_the_app_opens_shows_what_is_at_hand_and_takes_entr
     assert shed.coupon(other)["reading"] is None
 
 
+@pytest.mark.long
 def test_a_conflict_stands_side_by_side_and_nothing_is_lost(shed):
     phone, code = shed.phone(), shed.codes[0]
     with no_connection(phone):
@@ -244,6 +245,7 @@ def samples(shed) -> list[float]:
         return [row[0] for row in db.execute("SELECT temp_c FROM probe_sample ORDER BY at_s, number")]
 
 
+@pytest.mark.long
 def test_a_connection_cut_amid_a_hundred_entries_and_a_photo_loses_and_doubles_nothing(shed, tmp_path):
     """Cut before the server hears of an entry, and after it took one and before the phone heard so."""
     phone, code = shed.phone(), shed.codes[0]
@@ -285,6 +287,7 @@ def test_a_connection_cut_amid_a_hundred_entries_and_a_photo_loses_and_doubles_n
     assert len(shed.coupon(code)["photos"]) == 1
 
 
+@pytest.mark.long
 def test_two_phones_with_one_queue_send_it_once(shed):
     probe = shed.person("RB").post("/api/probes", {"name": "By the door", "place": "room"}, 201)
     first, second = shed.phone(), shed.phone()
@@ -326,6 +329,7 @@ def test_a_stolen_phone_is_out_at_once_and_what_its_person_entered_waits_for_a_l
     assert shed.coupon(code)["history"][0]["initials"] == "RB"
 
 
+@pytest.mark.long
 def test_pages_of_the_phone_fit_it_and_can_be_used_by_everybody(shed):
     phone = shed.phone()
     probe = shed.person("RB").post("/api/probes", {"name": "By the door", "place": "room"}, 201)

@@ -46,6 +46,7 @@ def bars(page: Page, name: str) -> Locator:
     return lane(page, name).get_by_role("button")
 
 
+@pytest.mark.long
 def test_a_week_with_a_late_print_and_a_broken_printer(week, as_im: Page):
     page, (live, clock) = as_im, week
     plan_the_day(page, live.url)
@@ -154,6 +155,7 @@ def done(page: Page, bar: Locator, button: str) -> None:
     now(page).get_by_role("button", name=button).click()
 
 
+@pytest.mark.long
 def test_a_step_is_moved_by_key_pinned_and_let_go(week, as_im: Page):
     page, (live, _) = as_im, week
     plan_the_day(page, live.url)
@@ -168,6 +170,7 @@ def test_a_step_is_moved_by_key_pinned_and_let_go(week, as_im: Page):
     expect(lane(page, "Cormorant").get_by_role("button", name=re.compile("pinned"))).to_have_count(0)
 
 
+@pytest.mark.long
 def test_a_step_is_dragged(week, as_im: Page):
     page, (live, _) = as_im, week
     plan_the_day(page, live.url)

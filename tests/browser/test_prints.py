@@ -2,6 +2,7 @@
 
 import re
 
+import pytest
 from playwright.sync_api import Page, expect
 
 
@@ -78,6 +79,7 @@ def test_a_print_of_parts_is_logged_in_a_few_taps_and_remembered(empty, as_im: P
     expect(page.get_by_label("Part 1", exact=True)).to_have_value("funnel")
 
 
+@pytest.mark.long
 def test_a_chosen_exposure_is_confirmed_at_both_places(empty, as_im: Page):
     page, lab = as_im, empty.lab
     calibration = lab.decided()

@@ -7,6 +7,8 @@ from playwright.sync_api import Locator, Page, expect
 
 from tests.lab import LIMITS
 
+pytestmark = pytest.mark.long
+
 LIGHT = [[0.93, 0.97, 0.93], [0.97, 1.0, 0.97], [0.93, 0.97, 0.93]]
 ROOMY = {"plate_x_mm": 230, "plate_y_mm": 130, "several_exposures": True, "suppresses_lift": True, "simulated": True}
 

@@ -98,6 +98,7 @@ def compare(page: Page, window: dict) -> set[str]:
     return met
 
 
+@pytest.mark.long
 def test_every_calibration_of_the_demo_is_drawn_as_computed(demo, as_im: Page):
     page, met = as_im, set()
     for listed in demo.lab.get("/api/calibrations")["items"]:

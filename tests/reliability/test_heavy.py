@@ -21,6 +21,8 @@ from tests.services.test_apart import png_of
 
 from .process import get, post, served, upload
 
+pytestmark = pytest.mark.long
+
 LOCKED_S = 95 if FULL else 3
 
 

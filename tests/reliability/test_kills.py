@@ -55,6 +55,7 @@ def import_a_log(url, started):
         return
 
 
+@pytest.mark.long
 @pytest.mark.soak
 def test_whatever_was_acknowledged_outlives_every_kill(small_path):
     chance, kept, imports = random.Random(4), set(), []

@@ -75,6 +75,7 @@ def small_bundle(small_lab, tmp_path):
 
 
 class TestRoundTrip:
+    @pytest.mark.long
     def test_the_demo_is_the_same_lab_again(self, demo_path, demo_bundle, tmp_path):
         told = taken_in(tmp_path / "again.db", demo_bundle)
         before, after = every_row(demo_path), every_row(tmp_path / "again.db")
@@ -83,6 +84,7 @@ class TestRoundTrip:
             assert before[table] == after[table], table
         assert told["new"] == sum(map(len, before.values())) and told["conflicting"] == 0
 
+    @pytest.mark.long
     @pytest.mark.parametrize("seed", [1, 2])
     def test_generated_labs_are_the_same_again(self, tmp_path, monkeypatch, seed):
         monkeypatch.setattr(ten_years, "PER_YEAR", {"calibrations": 6 * seed, "prints": 120 * seed})

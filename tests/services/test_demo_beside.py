@@ -34,6 +34,7 @@ def ready(beside):
     raise AssertionError("the demo never answered")
 
 
+@pytest.mark.long
 def test_it_is_a_demo_that_can_be_closed_from_within_and_is_gone(beside, tmp_path):
     assert beside.state() == ("none", None)
     beside.open()
@@ -59,6 +60,7 @@ def test_one_that_cannot_be_built_says_so(beside, tmp_path, monkeypatch):
     assert folders(tmp_path) == []
 
 
+@pytest.mark.long
 def test_closing_while_it_is_built_leaves_nothing(beside, tmp_path):
     beside.open()
     beside.close()

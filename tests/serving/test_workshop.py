@@ -21,6 +21,8 @@ from setback.store.one_server import serving
 from tests.reliability.process import free_port, get, post, stop
 from tests.reliability.process import served as alone
 
+pytestmark = pytest.mark.long
+
 OPERATIONS = Path(__file__).parent.parent.parent / "docs" / "operations.md"
 HOST, PASSWORD = "127.0.0.2", "kelp forest at low tide"
 OWN = "from setback.cli import main; main()"

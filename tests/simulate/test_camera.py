@@ -71,6 +71,7 @@ def test_code_and_exposure_can_be_told_apart_in_the_picture():
     assert np.abs(pixels(one) - pixels(other)).max() > 20
 
 
+@pytest.mark.long
 def test_every_coupon_can_be_photographed_with_light_noise_and_a_slant():
     for kind in ("flat", "support", "z-bridge", "grid", "depth"):
         coupon, _, content = shot(kind, 2.5)

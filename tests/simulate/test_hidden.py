@@ -79,6 +79,7 @@ def ends(**conditions):
     return first("wall", 0.21, False), first("slot", 0.28, True)
 
 
+@pytest.mark.long
 def test_the_window_narrows_with_cold_and_widens_with_rest():
     def ratio(**conditions):
         lower, upper = ends(**conditions)

@@ -36,6 +36,7 @@ def contents(db):
     }
 
 
+@pytest.mark.long
 def test_built_anew_over_an_older_demo_it_is_the_same_to_the_last_row(demo, built_demo, tmp_path):
     older = tmp_path / "older.db"
     copy_to(built_demo, older)

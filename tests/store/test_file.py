@@ -23,6 +23,7 @@ def names(path):
         return {row[0] for row in db.execute("SELECT name FROM brief")}
 
 
+@pytest.mark.long
 def test_the_one_file_copied_after_a_stop_holds_everything(tmp_path, small_path):
     """SIGTERM ends as Ctrl-C does."""
     with served(small_path) as (server, url):
@@ -36,6 +37,7 @@ def test_the_one_file_copied_after_a_stop_holds_everything(tmp_path, small_path)
     assert not small_path.with_name(f"{small_path.name}.server").exists()
 
 
+@pytest.mark.long
 def test_a_second_server_says_who_has_it_and_changes_nothing(small_path):
     with served(small_path) as (server, url):
         with closing(connect(small_path)) as db:
@@ -56,6 +58,7 @@ def test_a_second_server_says_who_has_it_and_changes_nothing(small_path):
             restore_from(backup, small_path)
 
 
+@pytest.mark.long
 def test_the_lock_goes_with_the_process(small_path):
     with served(small_path) as (server, _):
         assert is_served(small_path)

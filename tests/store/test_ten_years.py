@@ -14,6 +14,8 @@ from setback.services.lab.records import verify
 from setback.services.unit_of_work import UnitOfWork
 from setback.store.database import connect
 
+pytestmark = pytest.mark.long
+
 
 @pytest.fixture(scope="module")
 def path(tmp_path_factory):

@@ -83,6 +83,7 @@ def test_it_never_appears_as_shown(here, theirs):
     ours.get(f"/api/sets/{kept['code']}/file?format=pdf", 404)
 
 
+@pytest.mark.long
 def test_a_common_material_narrows_what_is_carried(lab, demo_path, tmp_path):
     calibration = lab.decided()
     lab.issue(calibration)

@@ -81,6 +81,7 @@ def test_a_header_does_not_choose_who_did_it(shop):
         assert {row[0] for row in db.execute("SELECT by FROM journal WHERE kind = 'material'")} == {"IM"}
 
 
+@pytest.mark.long
 def test_a_viewer_reads_everything_and_writes_nothing(small_shop):
     before, viewer = content(small_shop.path), small_shop.browser("LO")
     for url in ("/api/board", "/api/calibrations", "/api/qualifications", "/api/openapi.json", "/api/health"):

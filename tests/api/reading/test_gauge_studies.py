@@ -124,6 +124,7 @@ def test_the_last_reading_can_be_made_again_and_stays_on_record(lab, coupons):
     assert lab.get(f"/api/gauge-studies/{study['code']}")["done"] == 0
 
 
+@pytest.mark.long
 def test_the_picture_reader_takes_its_turn_by_scans(lab, coupons):
     _, codes = coupons
     study = planned(lab, codes[:2], technicians=["IM"], with_picture_reader=True)

@@ -63,6 +63,7 @@ class TestReading:
         assert all(abs(sizes[key] - truth[key]) < 0.02 for key in sizes)
         assert all(0 < one["sd_um"] < 15 for one in seen["marks"] if one["size_mm"])
 
+    @pytest.mark.long
     def test_what_a_person_corrects_stands_beside_what_the_picture_showed(self, lab, code):
         seen = send(lab, code, picture(printed(2.6), code))["picture"]
         filled = [one for one in seen["filled"] if one["key"] != "wall-left-9"]
@@ -79,6 +80,7 @@ class TestReading:
         }
         assert "confirmed or discarded" in lab.post(f"/api/coupons/{code}/readings", again, 409)["error"]["message"]
 
+    @pytest.mark.long
     def test_a_second_picture_takes_the_place_of_one_that_waits_and_either_can_be_discarded(self, lab, code):
         made = printed(2.6)
         first = send(lab, code, picture(made, code))["picture"]
@@ -95,6 +97,7 @@ class TestReading:
         assert "another coupon" in lab.post(f"/api/coupons/{other}/readings", body, 409)["error"]["message"]
 
 
+@pytest.mark.long
 class TestRefused:
     def refused(self, lab, code, content, words, **options):
         error = send(lab, code, content, 422, **options)["error"]
@@ -112,6 +115,7 @@ class TestRefused:
     def test_a_mirror_image(self, lab, code):
         self.refused(lab, code, picture(printed(2.6), code, replace(PLAIN, mirrored=True)), "mirror image")
 
+    @pytest.mark.long
     def test_two_coupons_with_one_code(self, lab, code):
         made = printed(2.6)
         lettered = embossed(made.coupon, code, "2.6s")
@@ -150,6 +154,7 @@ class TestRefused:
         assert "not printed yet" in send(lab, planned, b"x", 409)["error"]["message"]
 
 
+@pytest.mark.long
 def test_a_scanner_is_a_gauge_once_coupons_were_read_both_ways(lab):
     """Whoever changes a size that a scan shows has measured it: the scanner's error is learnt from that."""
     made = lab.calibration()

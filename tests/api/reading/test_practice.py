@@ -7,6 +7,7 @@ import json
 import sqlite3
 from contextlib import closing
 
+import pytest
 from PIL import Image
 
 
@@ -35,6 +36,7 @@ def test_nothing_is_told_before_it_is_read_and_everything_after(lab):
     assert second["exposure_s"] == 2.0 and second["truth"] is None
 
 
+@pytest.mark.long
 def test_a_round_read_rightly_scores_so_and_shows_over_time(lab):
     begun = lab.post("/api/practice/rounds", {"level": 3}, 201)
     assert lab.get("/api/practice")["open_round"] == begun["id"]

@@ -54,6 +54,7 @@ def finished(lab, job):
     return job
 
 
+@pytest.mark.long
 def test_each_coupon_is_found_by_its_code_and_waits_to_be_confirmed(lab, calibration):
     made, codes = calibration
     job = finished(lab, sent(lab, made, tray(codes)))
@@ -79,6 +80,7 @@ def test_each_coupon_is_found_by_its_code_and_waits_to_be_confirmed(lab, calibra
     assert not list(lab.path.with_name(f"{lab.path.stem}-files").glob("tray-*"))
 
 
+@pytest.mark.long
 def test_a_stranger_on_the_tray_is_named_and_the_others_are_read(lab, calibration):
     made, codes = calibration
     job = finished(lab, sent(lab, made, tray([codes[0], "190A"])))

@@ -91,6 +91,7 @@ def test_a_shorter_rest_with_a_truly_narrower_window_is_not_taken():
         assert compare({"arms": pair, "limits": LIMITS})["least_sufficient_rest_s"] != 0
 
 
+@pytest.mark.long
 @pytest.mark.honesty
 @pytest.mark.parametrize("apart_c", [0.0, 3.0])
 def test_false_differences_among_five_arms(apart_c):

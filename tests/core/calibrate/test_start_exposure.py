@@ -88,6 +88,7 @@ def test_the_order_of_what_is_known_does_not_matter(rows, chance):
     assert first.exposure_s == pytest.approx(second.exposure_s) and first.log_sd == pytest.approx(second.log_sd)
 
 
+@pytest.mark.long
 @pytest.mark.honesty
 def test_its_intervals_hold_as_often_as_they_say():
     """Labs with truths of their own, each calibration left out in turn."""

@@ -53,12 +53,14 @@ def test_random_days_hold_and_are_never_worse_than_by_due_date(seed):
     holds(seed, jobs=7, deterministic=0.1)
 
 
+@pytest.mark.long
 def test_twenty_five_jobs_end_earlier_than_by_due_date():
     result = holds(1, deterministic=0.4)
     assert len(result.best.tasks) > 100
     assert result.best.finish_min <= 0.85 * result.by_due_date.finish_min
 
 
+@pytest.mark.long
 @pytest.mark.honesty
 def test_two_hundred_days_of_twenty_five_jobs():
     effort = {"seconds": 10, "workers": 2} if LONG else {"deterministic": 0.2}

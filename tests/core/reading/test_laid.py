@@ -15,6 +15,8 @@ from setback.coupon.lettering import embossed
 from setback.simulate.camera import Placed, corners_px, photograph
 from tests.pictures import PLAIN, printed
 
+pytestmark = pytest.mark.long
+
 MADE = printed(2.6)
 
 

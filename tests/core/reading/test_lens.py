@@ -17,6 +17,8 @@ from setback.simulate.camera import Shot, photograph
 from setback.simulate.hidden import Conditions, Machine, material
 from setback.simulate.printed import print_coupon
 
+pytestmark = pytest.mark.long
+
 COUPON = drawn("flat", {"pixel_mm": 0.035, "floor_mm": 0.35, "design": 2})
 
 

@@ -41,6 +41,7 @@ def over(taken: str) -> Tally:
     return total
 
 
+@pytest.mark.long
 @pytest.mark.honesty
 @pytest.mark.parametrize("taken", TAKEN if FULL else SHORT)
 def test_what_is_called_sure_is_right_and_little_is_asked_of_good_pictures(taken):
@@ -83,6 +84,7 @@ class TestPictures:
     def read(self, content, made, **options):
         return read_picture(opened(content), [for_picture(made.coupon)], **options)
 
+    @pytest.mark.long
     def test_upside_down_and_at_any_turn_it_is_the_same_coupon(self):
         made = printed(2.6)
         states = []
@@ -94,6 +96,7 @@ class TestPictures:
         assert len(shared) > 30
         assert all(states[0][key] == states[1][key] == states[2][key] for key in shared)
 
+    @pytest.mark.long
     def test_letters_are_asked_once_and_never_told(self):
         made = printed(2.6)
         (seen,) = self.read(picture(made, "104R"), made).coupons
@@ -107,11 +110,13 @@ class TestPictures:
         guesses = best_guesses(grey, square, Pattern(for_picture(made.coupon)))
         assert [guess.mirrored for guess in guesses] == [False, True]
 
+    @pytest.mark.long
     def test_a_mirror_image_is_known_by_what_is_not_symmetric(self):
         made = printed(2.6)
         (seen,) = self.read(picture(made, "104R", replace(PLAIN, mirrored=True)), made).coupons
         assert seen.mirrored and not any(mark.sure for mark in seen.features)
 
+    @pytest.mark.long
     def test_a_tray_is_read_coupon_by_coupon(self):
         made = [printed(t) for t in (2.2, 2.8)]
         tray = [
@@ -124,6 +129,7 @@ class TestPictures:
         assert sorted(one.code for one in reading.coupons) == ["104", "105"]
         assert told == sorted(told) and told[-1] == 1
 
+    @pytest.mark.long
     def test_sizes_come_from_scans_alone_and_are_true_to_scale_only_where_the_resolution_is_known(self):
         made = printed(2.6)
         content = picture(made, "104R", SCAN)
@@ -137,6 +143,7 @@ class TestPictures:
         assert np.mean(shrunk) == pytest.approx(1 - made.material.shrinkage, abs=4e-4)
         assert not any(m.size_mm for m in photo.features)
 
+    @pytest.mark.long
     def test_a_coupon_that_is_half_outside_is_said(self):
         made = printed(2.6)
         image = Image.open(io.BytesIO(picture(made, "104R")))
@@ -192,6 +199,7 @@ def test_a_picture_too_small_or_too_long_is_refused():
             opened(out.getvalue())
 
 
+@pytest.mark.long
 @pytest.mark.honesty
 @pytest.mark.parametrize("scanner_dpi", [None, 600] if FULL else [600])
 def test_a_campaign_read_by_picture_alone_offers_what_one_read_by_hand_offers(scanner_dpi):

@@ -8,6 +8,8 @@ from tests.core.statistics.coverage import Coverage
 from tests.core.trace.planted import PHYSICAL, TOLD, plant
 from tests.length import FULL
 
+pytestmark = pytest.mark.long
+
 RUNS = 2000 if FULL else 60
 
 

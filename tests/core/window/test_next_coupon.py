@@ -190,6 +190,7 @@ FLATS, SUPPORTS = 12, 6
 """Coupons of a lab that looks at everything: far past both ends of every lane."""
 
 
+@pytest.mark.long
 @pytest.mark.honesty
 def test_ends_of_every_lane_cover_what_they_claim_on_the_virtual_printer():
     promises = Promises()
