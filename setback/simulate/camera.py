@@ -353,11 +353,11 @@ def _shaded(heights: Field, to_lamp: tuple[float, float], reach: float, cell_mm:
     highest = float(heights.max())
     for distance in np.linspace(0.08, max(highest * reach, 0.1), 10):
         dx, dy = to_lamp[0] * distance / cell_mm, to_lamp[1] * distance / cell_mm
-        moved = cv2.warpAffine(heights, np.array([[1, 0, -dx], [0, 1, -dy]]), heights.shape[::-1])
+        moved: Field = cv2.warpAffine(heights, np.array([[1, 0, -dx], [0, 1, -dy]]), heights.shape[::-1])
         moved -= np.float32(distance / reach)
         np.maximum(nearest, moved, out=nearest)
     shadow = np.clip((nearest - heights) * 6, 0, 1)
-    return cv2.GaussianBlur(shadow, (0, 0), max(0.06 / cell_mm, 0.6))
+    return np.asarray(cv2.GaussianBlur(shadow, (0, 0), max(0.06 / cell_mm, 0.6)))
 
 
 def _disturbed(pixels: Field, shot: Shot, chance: np.random.Generator) -> Field:
@@ -379,7 +379,7 @@ def _disturbed(pixels: Field, shot: Shot, chance: np.random.Generator) -> Field:
         pixels = pixels + _mirrored_lamp(xs, ys, columns / rows, shot, chance)[..., None]
     pixels = _dusty(pixels, shot, chance)
     pixels = _seen_through_lens(pixels, shot)
-    noise = chance.standard_normal(pixels.shape, dtype=np.float32)
+    noise: Field = np.asarray(chance.standard_normal(pixels.shape, dtype=np.float32))
     noise += cv2.merge([np.float32(0.8) * noise[..., 0]] * 3)
     noise *= np.float32(shot.noise)
     return np.asarray(pixels + noise)

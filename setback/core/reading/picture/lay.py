@@ -114,7 +114,9 @@ def edges(grey: Grey, blur_px: float) -> Grey:
 
     smooth = cv2.GaussianBlur(grey, (0, 0), blur_px)
     level = cv2.blur(grey, (2 * round(14 * blur_px) + 1,) * 2) + 8
-    steep = cv2.magnitude(cv2.Sobel(smooth, -1, 1, 0, scale=0.125), cv2.Sobel(smooth, -1, 0, 1, scale=0.125)) / level
+    steep: Grey = (
+        cv2.magnitude(cv2.Sobel(smooth, -1, 1, 0, scale=0.125), cv2.Sobel(smooth, -1, 0, 1, scale=0.125)) / level
+    )
     # Every third row says as well what is steep in this picture.
     return np.minimum(steep / (float(np.quantile(steep[::3], 0.97)) + 1e-6), 1.0).astype(np.float32)
 
