@@ -91,10 +91,22 @@ def matched(table: Table, kind: TableKind) -> list[ColumnMatch]:
     rows: list[ColumnMatch] = []
     for table_field in kind.fields:
         free = [name for name in table.columns if name not in {row.column for row in rows}]
-        column = next((name for name in free if re.search(table_field.words, name.lower())), None)
+        called_so = [name for name in free if re.search(table_field.words, name.lower())]
+        column = next((name for name in called_so if _may_tell(table, name, table_field)), None)
         if column is not None:
             rows.append(ColumnMatch(field=table_field.key, column=column, unit=_unit(table, column, table_field)))
     return rows
+
+
+def likeliest(table: Table, kinds: Sequence[TableKind]) -> TableKind:
+    """What the rows of a table are: of all kinds, that of which most of what is needed has a column, and then most of the rest too."""
+
+    def told(kind: TableKind) -> tuple[float, int]:
+        keys = {match.field for match in matched(table, kind)}
+        needed = [table_field.key in keys for table_field in kind.fields if table_field.needed]
+        return sum(needed) / max(len(needed), 1), len(keys)
+
+    return max(kinds, key=told)
 
 
 def rows_of(
@@ -205,6 +217,19 @@ def _bare(cell: str) -> float | None:
     return float(parts[1].replace(",", ".")) if parts and not parts[2] else None
 
 
+def _may_tell(table: Table, column: str, table_field: TableField) -> bool:
+    """Whether most cells of a column can be read as a choice: one called OK may hold yes and no, or how many were."""
+    if table_field.kind != "choice":
+        return True
+    at = table.columns.index(column)
+    cells = [cells[at] for cells in table.rows if cells[at]]
+    return 2 * sum(_choice(cell, table_field) is not None for cell in cells) > len(cells)
+
+
+def _choice(cell: str, table_field: TableField) -> str | None:
+    return next((key for word, key in table_field.choices.items() if re.search(word, cell.lower())), None)
+
+
 def _value(cell: str, table_field: TableField, unit: str, order: DateOrder) -> Value:
     """A cell in the field's own unit; raises ValueError with the reason."""
     if not cell or cell in ("-", "–", "—", "n/a"):
@@ -216,7 +241,7 @@ def _value(cell: str, table_field: TableField, unit: str, order: DateOrder) -> V
     if table_field.kind == "date":
         return _day(cell, order)
     if table_field.kind == "choice":
-        meant = next((key for word, key in table_field.choices.items() if re.search(word, cell.lower())), None)
+        meant = _choice(cell, table_field)
         if meant is None:
             raise ValueError(f"“{cell}” is none of {', '.join(dict.fromkeys(table_field.choices.values()))}.")
         return meant

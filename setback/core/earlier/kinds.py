@@ -24,9 +24,9 @@ SOURCES = {
     r"own|habit|us|me\b|here|trial|tried|experien": "own habit",
 }
 OUTCOMES = {
-    r"^(ok|whole|good|fine|yes|success|pass|ja|1)": "whole",
+    r"^(ok|whole|good|fine|yes|success|pass|ja|1$)": "whole",
     r"part|missing|some": "missing parts",
-    r"fail|no\b|bad|lost|nothing|^0": "failed",
+    r"fail|no\b|bad|lost|nothing|^0$": "failed",
 }
 _WORDS = {
     "base_exposure_s": r"(base|bottom|burn|first).*(exp|time|s\b|sec)|(base|bottom)$",
@@ -136,7 +136,14 @@ PRINTS = TableKind(
         LAYER,
         TableField("part", "Part", r"part|piece|file|model|what", "text"),
         TableField(
-            "parts", "How many", r"how many|count|number|qty|quantity|copies|^n$", "number", {}, 1, 1000, whole=True
+            "parts",
+            "How many",
+            r"how many|count|number|qty|quantity|copies|printed|^n$",
+            "number",
+            {},
+            1,
+            1000,
+            whole=True,
         ),
         TableField(
             "outcome",
@@ -144,7 +151,16 @@ PRINTS = TableKind(
             r"outcome|result|came out|success|ok|status",
             "choice",
             choices=OUTCOMES,
-            needed=True,
+        ),
+        TableField(
+            "whole",
+            "How many came out whole",
+            r"whole|ok|good|success|came out|passed",
+            "number",
+            {},
+            0,
+            1000,
+            whole=True,
         ),
         TableField("volume_ml", "Resin", r"ml|volume|resin used", "number", MILLILITRES, 0, 5000),
         TableField("minutes", "Print time", r"minutes|duration|hours|print time", "number", MINUTES, 1, 10_000),

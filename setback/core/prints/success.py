@@ -115,7 +115,7 @@ def _notices(result: PrintSuccessResult, rows: Rows, has_moved: bool, has_fits: 
     notices = []
     failures, prints = int(rows.under.sum() + rows.over.sum()), len(set(rows.of_print.tolist()))
     if other := int(rows.other.sum()):
-        message = f"{_counted(other, 'part')} failed for another reason than light: left out."
+        message = f"{_counted(other, 'part')} failed without a sign of too little or too much light: left out."
         notices.append(Notice(code="other-failures", message=message))
     if not has_moved:
         message = f"All parts were printed at {result.seen[0].exposure_s:g} s: nothing can be said of another exposure."

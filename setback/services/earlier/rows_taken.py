@@ -13,6 +13,7 @@ from ...core.testing.methods import PROPERTIES
 from ...store import earlier as store
 from ...store.climate import probes
 from ..prints import imported
+from ..prints.parts import CountedPart, counted, outcome_of
 from ..unit_of_work import UnitOfWork, View
 from . import pours, provisional, results
 
@@ -135,7 +136,15 @@ def results_row(work: UnitOfWork, values: dict[str, Value], names: Names) -> Tak
 
 
 def prints_row(work: UnitOfWork, values: dict[str, Value], names: Names) -> Taken:
-    """A print of parts, as it came out."""
+    """A print of parts, as it came out: told in a word, or by how many of them were whole."""
+    printed, whole = int(float(values.get("parts") or 1)), values.get("whole")
+    if whole is None and values.get("outcome") is None:
+        message = "Say how it came out, or how many came out whole."
+        raise Problem(message, {"outcome": message})
+    part = CountedPart(name="part", printed=printed, whole=None if whole is None else int(float(whole)))
+    if part.whole is not None and part.whole > printed:
+        message = f"{part.whole} whole of {printed}: more than were printed."
+        raise Problem(message, {"whole": message})
     day = str(values["printed_at"])
     request = imported.ImportedPrint.model_validate(
         {
@@ -145,8 +154,9 @@ def prints_row(work: UnitOfWork, values: dict[str, Value], names: Names) -> Take
             "exposure_s": values.get("exposure_s"),
             "layer_height_um": values.get("layer_height_um") or USUAL_LAYER_UM,
             "part": values.get("part") or "part",
-            "parts": int(float(values.get("parts") or 1)),
-            "outcome": values["outcome"],
+            "parts": printed,
+            "whole": part.whole,
+            "outcome": values["outcome"] if whole is None else outcome_of(counted([part], [])),
             "volume_ml": values.get("volume_ml") or 0,
             "minutes": values.get("minutes") or 0,
             "temp_c": values.get("temp_c"),

@@ -13,7 +13,7 @@ from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 from pydantic import Field, ValidationError
 
 from ...core.contract import Contract, Problem
-from ...core.earlier.columns import CellProblem, ColumnMatch, DateOrder, RowRead, matched, rows_of
+from ...core.earlier.columns import CellProblem, ColumnMatch, DateOrder, RowRead, likeliest, matched, rows_of
 from ...core.earlier.kinds import KINDS
 from ...core.earlier.table import OPEN_SHEET, Table, table_of
 from ...store import earlier as store
@@ -67,6 +67,7 @@ class TableView(View):
     row_count: int
     first_row: int
     kinds: list[KindView]
+    likeliest: str = Field(description="Key of the kind that its columns speak for")
     taken_before: str | None = Field(description="Code of a table with the same content that was taken in already")
 
 
@@ -234,6 +235,7 @@ def _table_apart(content: bytes) -> dict[str, Any]:
 
 def _view(work: UnitOfWork, code: str, table: Table) -> TableView:
     row = present(store.earlier_table(work.db, code), "table")
+    kinds = [KINDS[key] for key in rows_taken.TAKES]
     same = store.same_content(work.db, row.id)
     return TableView(
         code=row.code,
@@ -259,8 +261,9 @@ def _view(work: UnitOfWork, code: str, table: Table) -> TableView:
                 ],
                 matches=matched(table, kind),
             )
-            for kind in (KINDS[key] for key in rows_taken.TAKES)
+            for kind in kinds
         ],
+        likeliest=likeliest(table, kinds).key,
         taken_before=same.code if same else None,
     )
 

@@ -26,6 +26,7 @@ class ImportedPrint(Contract):
     layer_height_um: float | None = None
     part: str = Field("part", min_length=1, max_length=80)
     parts: int = Field(1, ge=1, le=1000)
+    whole: int | None = Field(None, ge=0, le=1000)
     outcome: Outcome
     volume_ml: float = Field(0, ge=0, le=50_000)
     minutes: float = Field(0, ge=0, le=20_000)
@@ -78,7 +79,9 @@ def keep(work: UnitOfWork, request: ImportedPrint, table_code: str, row: int) ->
         started_from=table_code,
         technician_id=technician_id,
     )
-    part = CountedPart(name=request.part, printed=request.parts, outcome=PART_OUTCOMES[request.outcome])
+    part = CountedPart(
+        name=request.part, printed=request.parts, outcome=PART_OUTCOMES[request.outcome], whole=request.whole
+    )
     insert(
         work.db,
         "print_report",

@@ -51,6 +51,32 @@ def test_a_property_nobody_knows_is_asked_for(lab, shelf):
     assert lab.post(f"/api/earlier-tables/{table['code']}/check", chosen)["good"] == 1
 
 
+def test_prints_that_were_counted_come_in_with_their_counts(lab, shelf):
+    """A column called OK may hold how many were whole: twelve of sixteen is no whole print."""
+    text = "Date,Resin,Printer,Part,Printed,OK\n" + "".join(
+        f"2024-0{at + 1}-14,{shelf['material']},{shelf['printer']},funnel,16,{whole}\n"
+        for at, whole in enumerate((12, 16, 0, 1))
+    )
+    kept, _ = taken(lab, "prints", text)
+    assert kept["rows_taken"] == 4
+    rows = lab.get("/api/prints")["items"]
+    assert sorted(row["outcome"] for row in rows) == ["failed", "missing parts", "missing parts", "whole"]
+    assert sorted(row["parts"][0]["whole"] for row in rows) == [0, 1, 12, 16]
+
+
+@pytest.mark.parametrize(("ok", "message"), [("17", "17 whole of 16"), ("-", "Say how it came out")])
+def test_a_count_that_cannot_be_is_a_bad_row(lab, shelf, ok, message):
+    rows = "".join(
+        f"2024-01-14,{shelf['material']},{shelf['printer']},funnel,16,{whole}\n" for whole in ("12", "14", ok)
+    )
+    text = "Date,Resin,Printer,Part,Printed,OK\n" + rows
+    table = lab.post("/api/earlier-tables/pasted", {"name": "old.csv", "text": text}, 201)
+    matches = next(one for one in table["kinds"] if one["key"] == "prints")["matches"]
+    checked = lab.post(f"/api/earlier-tables/{table['code']}/check", {"kind": "prints", "matches": matches})
+    assert (checked["good"], checked["bad"]) == (2, 1)
+    assert message in checked["problems"][0]["message"]
+
+
 def test_prints_from_before_stand_in_the_log_and_move_nothing(lab, shelf):
     before = lab.get("/api/printers")["items"][0]["screen_hours"]
     text = "Date,Resin,Printer,Exposure,Layer,Part,How many,Outcome,ml\n" + "".join(

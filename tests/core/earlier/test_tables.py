@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from openpyxl import Workbook
 
 from setback.core.contract import Problem
-from setback.core.earlier.columns import ColumnMatch, matched, rows_of
+from setback.core.earlier.columns import ColumnMatch, likeliest, matched, rows_of
 from setback.core.earlier.kinds import KINDS, SETTINGS
 from setback.core.earlier.table import Table, table_of
 
@@ -32,6 +32,32 @@ def test_columns_are_recognised_by_their_names_with_their_units():
     units = {match.field: (match.column, match.unit) for match in matched(table, SETTINGS)}
     assert units["exposure_s"] == ("Exposure", "s") and units["base_exposure_s"] == ("Bottom exposure", "s")
     assert units["layer_height_um"] == ("Layer (mm)", "mm") and units["lift_mm_min"] == ("Lift speed (mm/s)", "mm/s")
+
+
+@pytest.mark.parametrize(
+    ("columns", "kind"),
+    [
+        ("Resin,Machine,Layer,Exposure,Burn-in time,Date", "settings"),
+        ("Date,Resin,Machine,Exposure,Part,Printed,OK", "prints"),
+        ("Resin,Property,Value,Date", "results"),
+        ("Bottle,Date,Amount", "pours"),
+        ("Probe,Time,Temp", "temperatures"),
+    ],
+)
+def test_what_the_rows_are_follows_from_all_columns(columns, kind):
+    table = table_of(f"{columns}\n{','.join('1' for _ in columns.split(','))}\n".encode())
+    assert likeliest(table, list(KINDS.values())).key == kind
+
+
+def test_a_column_called_ok_holds_words_or_how_many_were_whole():
+    def tells(*cells):
+        table = table_of(
+            ("Date,Resin,Machine,Printed,OK\n" + "".join(f"2024-01-02,a,b,16,{c}\n" for c in cells)).encode()
+        )
+        return next(one.field for one in matched(table, KINDS["prints"]) if one.column == "OK")
+
+    assert tells("yes", "no", "ok") == "outcome"
+    assert tells("12", "0", "16") == "whole"
 
 
 def test_cells_are_read_in_their_own_unit_or_in_that_of_their_column():

@@ -29,10 +29,18 @@ beforeEach(() => {
   asked.mockImplementation(((path: string) => Promise.resolve(answers[path])) as unknown as typeof GET);
 });
 
-function Form({ setCode = null, errors = {} }: { setCode?: string | null; errors?: Record<string, string> }) {
+function Form({
+  setCode = null,
+  errors = {},
+  at = null,
+}: {
+  setCode?: string | null;
+  at?: string | null;
+  errors?: Record<string, string>;
+}) {
   const [start, setStart] = useState<Start>(NO_START);
   held = start;
-  return <StartTemperature printer="p" setCode={setCode} value={start} onChange={setStart} errors={errors} />;
+  return <StartTemperature printer="p" setCode={setCode} value={start} onChange={setStart} errors={errors} at={at} />;
 }
 function show(props: Parameters<typeof Form>[0] = {}) {
   render(
@@ -92,4 +100,11 @@ test("half a code is not asked about", async () => {
   const field = show({ setCode: "S-0" });
   await waitFor(() => expect(field.value).toBe("6.8"));
   expect((asked.mock.calls as unknown as [string][]).map(([path]) => path)).not.toContain("/api/band");
+});
+
+test("of a print that came out already it is asked why it was printed, and no warm start is offered", async () => {
+  answers["/api/band"] = says(COLD);
+  show({ setCode: "S-001", at: "2026-01-21T07:00:00Z" });
+  expect(await screen.findByLabelText("Printed all the same because")).toBeTruthy();
+  expect(screen.queryByRole("link", { name: "Plan a warm start" })).toBeNull();
 });

@@ -59,6 +59,8 @@ export function StartTemperature({ printer, setCode, value, onChange, errors, au
     { retry: false },
   );
   const band = held.data?.side ? held.data : null;
+  // What is printed already is warmed no more.
+  const isPast = at === "unknown" || (at !== null && at !== undefined);
   const from = now && value.temp === Math.round(now.temp_c * 10) / 10 ? `by ${now.probe}` : undefined;
   return (
     <>
@@ -96,17 +98,26 @@ export function StartTemperature({ printer, setCode, value, onChange, errors, au
           <p className="mb-1">
             <b>Outside its band.</b> {band.words}
           </p>
-          <p className="mb-2">
-            {band.remedy}{" "}
-            {band.side === "below" && (
-              <Link to={`/climate/warm-start?printer=${band.printer_id}&set=${band.set_code}`}>Plan a warm start</Link>
-            )}
-          </p>
+          {!isPast && (
+            <p className="mb-2">
+              {band.remedy}{" "}
+              {band.side === "below" && (
+                <Link to={`/climate/warm-start?printer=${band.printer_id}&set=${band.set_code}`}>
+                  Plan a warm start
+                </Link>
+              )}
+            </p>
+          )}
           <TextField
-            label="Print anyway because"
+            label={isPast ? "Printed all the same because" : "Print anyway because"}
             value={value.reason}
             onChange={(text) => onChange({ ...value, reason: text })}
-            error={errors.outside_band && "Say why it goes on: it is recorded with the print."}
+            error={
+              errors.outside_band &&
+              (isPast
+                ? "Say why it was printed: it is recorded with the print."
+                : "Say why it goes on: it is recorded with the print.")
+            }
           />
         </div>
       )}

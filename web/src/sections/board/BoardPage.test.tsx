@@ -157,6 +157,7 @@ test("states are explained by shape and word below the grid", async () => {
     "due",
     "lapsed",
     "calibrating",
+    "inusenotshown",
     "estimate",
   ]);
 });

@@ -305,7 +305,7 @@ function MaterialHead({
 function Legend() {
   return (
     <div className="legend">
-      {["issued", "due", "lapsed", "calibrating", "predicted"].map((state) => (
+      {["issued", "due", "lapsed", "calibrating", "in use", "predicted"].map((state) => (
         <StateMark key={state} name={state} />
       ))}
     </div>

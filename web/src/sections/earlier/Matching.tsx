@@ -10,6 +10,7 @@ import { Choice } from "../../shared/fields/Choice";
 import { TextField } from "../../shared/fields/TextField";
 import { plural } from "../../shared/format";
 import { Trouble } from "../../shared/Trouble";
+import { AddNamed } from "./AddNamed";
 
 type Opened = Schemas["TableView"];
 type Kind = Opened["kinds"][number];
@@ -23,6 +24,8 @@ const ORDERS: [Order, string][] = [
   ["dmy", "day first"],
   ["mdy", "month first"],
 ];
+/** What a name of the table means, by field and name. */
+type Names = Record<string, Record<string, string>>;
 const LEAVE_OUT = "leave out";
 /** Where what was taken in is seen. */
 const SEEN: Record<string, [path: string, words: string]> = {
@@ -36,10 +39,10 @@ const SEEN: Record<string, [path: string, words: string]> = {
 /** What the rows are, which column tells what, and what its names mean. */
 export function Matching({ table, first, onOther }: { table: Opened; first: string | null; onOther: () => void }) {
   const say = useSay();
-  const [kindKey, setKindKey] = useState(first ?? likeliest(table).key);
-  const kind = table.kinds.find((one) => one.key === kindKey) ?? likeliest(table);
+  const [kindKey, setKindKey] = useState(first ?? table.likeliest);
+  const kind = kindOf(table, kindKey);
   const [matches, setMatches] = useState<Match[]>(kind.matches);
-  const [names, setNames] = useState<Record<string, Record<string, string>>>({});
+  const [names, setNames] = useState<Names>({});
   const [fill, setFill] = useState<Record<string, string>>({});
   const [order, setOrder] = useState<Order | "">("");
   const [zone, setZone] = useState(Intl.DateTimeFormat().resolvedOptions().timeZone);
@@ -53,7 +56,9 @@ export function Matching({ table, first, onOther }: { table: Opened; first: stri
     time_zone: zone,
   };
   const path = { params: { path: { code: table.code } } };
-  const check = useSend((_: null) => body(POST("/api/earlier-tables/{code}/check", { ...path, body: request })));
+  const check = useSend((meant: Names) =>
+    body(POST("/api/earlier-tables/{code}/check", { ...path, body: { ...request, names: meant } })),
+  );
   const take = useSend(
     (_: null, headers) =>
       body(
@@ -149,7 +154,7 @@ export function Matching({ table, first, onOther }: { table: Opened; first: stri
         )}
         <Trouble error={check.error && (problem?.matches || !Object.keys(problem ?? {}).length) ? check.error : null} />
         <div className="mt-3">
-          <Button disabled={check.isPending} onClick={() => check.mutate(null)}>
+          <Button disabled={check.isPending} onClick={() => check.mutate(names)}>
             Check every row
           </Button>{" "}
           <Button variant="quiet" onClick={onOther}>
@@ -166,7 +171,13 @@ export function Matching({ table, first, onOther }: { table: Opened; first: stri
               setNames({ ...names, [field]: { ...names[field], [name]: id } });
               take.reset();
             }}
-            onCheck={() => check.mutate(null)}
+            onCheck={() => check.mutate(names)}
+            onAdded={(field, name, id) => {
+              const meant = { ...names, [field]: { ...names[field], [name]: id } };
+              setNames(meant);
+              take.reset();
+              check.mutate(meant);
+            }}
             checking={check.isPending}
           >
             {checked.bad > 0 && (
@@ -285,6 +296,7 @@ function CheckedPanel({
   names,
   onName,
   onCheck,
+  onAdded,
   checking,
   children,
 }: {
@@ -292,6 +304,7 @@ function CheckedPanel({
   names: Record<string, Record<string, string>>;
   onName: (field: string, name: string, id: string) => void;
   onCheck: () => void;
+  onAdded: (field: string, name: string, id: string) => void;
   checking: boolean;
   children: React.ReactNode;
 }) {
@@ -312,6 +325,7 @@ function CheckedPanel({
                   [LEAVE_OUT, "leave its rows out"] as const,
                 ]}
               />
+              <AddNamed field={field} name={name} onAdded={(id) => onAdded(field, name, id)} />
             </div>
           ))}
           <Button variant="quiet" disabled={checking} onClick={onCheck}>
@@ -387,12 +401,10 @@ function FirstRows({ table }: { table: Opened }) {
 
 const chosen = (id: string | undefined): string => (id === undefined ? "" : id || LEAVE_OUT);
 
-/** The kind whose needed fields have most columns. */
-function likeliest(table: Opened): Kind {
-  const score = (kind: Kind) =>
-    kind.fields.filter((field) => field.needed && kind.matches.some((match) => match.field === field.key)).length /
-    Math.max(kind.fields.filter((field) => field.needed).length, 1);
-  return table.kinds.reduce((best, kind) => (score(kind) > score(best) ? kind : best));
+function kindOf(table: Opened, key: string): Kind {
+  const kind = table.kinds.find((one) => one.key === key) ?? table.kinds[0];
+  if (!kind) throw new Error("A table is of some kind.");
+  return kind;
 }
 
 function errorOf(field: Field, matches: Match[], errors: Record<string, string> | undefined): string | undefined {

@@ -1,4 +1,4 @@
-import { screen, waitFor } from "@testing-library/react";
+import { screen, waitFor, within } from "@testing-library/react";
 import { Route, Routes } from "react-router";
 import { beforeEach, expect, test } from "vitest";
 import { fakeApi, Refusal, show } from "../../testingTools";
@@ -116,6 +116,7 @@ const TABLE = {
   rows: [["Slate 2", "2.4", "03/04/2025"]],
   row_count: 1,
   first_row: 2,
+  likeliest: "settings",
   taken_before: "TB-000",
   kinds: [
     {
@@ -172,6 +173,26 @@ test("dates that can be read in two ways are asked for, and bad rows are shown w
   expect(api.of("POST", "/api/earlier-tables/TB-001/take")[0]?.body).toMatchObject({
     leave_out_bad: true,
     names: { material: { "Old grey": "" } },
+  });
+});
+
+test("a material that is not on the shelf is added from the table, under its name, and the rows are checked again", async () => {
+  api.answers["GET /api/earlier-tables/TB-001"] = TABLE;
+  const bad = { field: "material", name: "Old grey", rows: 2 };
+  const checked = { good: 0, bad: 2, left_out: 0, problems: [], unknown_names: [bad], choices: {}, preview: [] };
+  api.answers["POST /api/earlier-tables/TB-001/check"] = checked;
+  api.answers["POST /api/resins"] = { id: "new", code: "M-002", name: "Old grey" };
+  const { user } = show(<TablePage />, { at: "/shelf/in-use/table?table=TB-001" });
+  await user.click(await screen.findByRole("button", { name: "Check every row" }));
+  await user.click(await screen.findByRole("button", { name: "Add Old grey to the shelf…" }));
+  const dialog = within(await screen.findByRole("dialog"));
+  expect(dialog.getByLabelText<HTMLInputElement>(/^Name/).value).toBe("Old grey");
+  await user.type(dialog.getByLabelText(/^Maker/), "the harbour");
+  await user.type(dialog.getByLabelText(/^Colour/), "grey");
+  await user.click(dialog.getByRole("button", { name: "Save" }));
+  await waitFor(() => expect(api.of("POST", "/api/earlier-tables/TB-001/check")).toHaveLength(2));
+  expect(api.of("POST", "/api/earlier-tables/TB-001/check").at(-1)?.body).toMatchObject({
+    names: { material: { "Old grey": "new" } },
   });
 });
 

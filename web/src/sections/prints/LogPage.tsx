@@ -255,7 +255,7 @@ function Outcome({ row }: { row: Print }) {
   return (
     <>
       <OutcomeMark outcome={row.outcome} />
-      {row.imported && <small className="text-secondary">imported</small>}
+      {row.imported && <small className="text-secondary ms-2">imported</small>}
       {bad.length > 0 && (
         <small className="d-block found">
           {bad

@@ -7,12 +7,25 @@ import { Choice } from "../../shared/fields/Choice";
 import { CouponSheet } from "../../shared/table/CouponSheet";
 import "../../shared/start/start.scss";
 
-/** What can be brought in, and where: a bundle, readings from a spreadsheet, a temperature log. */
+/** What can be brought in, and where: old settings and records, a bundle, another workshop's set, readings, a temperature log. */
 export default function RecordsPage() {
   return (
     <>
       <PageHead title="Bring my records" sub="each is checked and shown before anything is kept" />
       <div className="three-ways">
+        <section className="panel" aria-label="Settings and records of before">
+          <h2>Settings that work, and what you noted of them</h2>
+          <p>
+            A spreadsheet of exposures, test results, prints, pours or temperatures. Settings stand on the Board at
+            once, as in use and not shown.
+          </p>
+          <Link className="btn btn-primary" to="/shelf/in-use/table">
+            Choose or paste a table
+          </Link>{" "}
+          <Link className="btn btn-quiet" to="/shelf/in-use/new">
+            Enter one by hand
+          </Link>
+        </section>
         <section className="panel" aria-label="A bundle">
           <h2>A bundle of another Setback</h2>
           <p>
@@ -20,6 +33,13 @@ export default function RecordsPage() {
           </p>
           <Link className="btn btn-quiet" to="/qualify/open-formats">
             Choose a bundle
+          </Link>
+        </section>
+        <section className="panel" aria-label="A set of another workshop">
+          <h2>A set of another workshop</h2>
+          <p>The file of a card that was issued elsewhere. It is carried over to your printer with its uncertainty.</p>
+          <Link className="btn btn-quiet" to="/shelf/in-use/borrow">
+            Choose a set
           </Link>
         </section>
         <ReadingsFromSheet />

@@ -58482,6 +58482,11 @@ export interface components {
              */
             kinds: components["schemas"]["KindView"][];
             /**
+             * Likeliest
+             * @description Key of the kind that its columns speak for
+             */
+            likeliest: string;
+            /**
              * Taken Before
              * @description Code of a table with the same content that was taken in already
              */
