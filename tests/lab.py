@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import random
 import sqlite3
 import time
@@ -9,6 +10,7 @@ from collections.abc import Callable
 from contextlib import closing
 from dataclasses import dataclass
 from datetime import datetime
+from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
@@ -56,6 +58,8 @@ OF_THE_SET = [
 
 
 PIXEL_MM, FLOOR_MM = 0.035, 0.35
+API_DOCUMENT = Path(__file__).parents[1] / "docs" / "openapi.json"
+"""Checked to be today's; to have it made anew takes longer than most tests."""
 TRUTH, MACHINE = Material(1.0), Machine()
 
 
@@ -68,13 +72,31 @@ def noted(
     **conditions: Any,
 ) -> list[dict[str, Any]]:
     """What a person with calipers notes of a coupon of this kind."""
+    seeds = noise.randrange(10**6), noise.randrange(10**6)
+    seen = _noted(kind, machine, material, Conditions(exposure_s, **conditions), seeds)
+    return [{"key": key, "state": state, "measured_mm": measured_mm} for key, state, measured_mm in seen]
+
+
+@lru_cache(maxsize=4000)
+def _noted(
+    kind: str, machine: Machine, material: Material, conditions: Conditions, seeds: tuple[int, int]
+) -> list[tuple[str, str | None, float | None]]:
+    """Most tests begin with the same coupons and the same chance: each is printed and read once in a process."""
     newest = {"design": NEWEST[kind]} if kind in NEWEST else {}
-    coupon = KINDS[kind](PIXEL_MM, FLOOR_MM, **newest)
-    printed = print_coupon(coupon, machine, material, Conditions(exposure_s, **conditions), noise.randrange(10**6))
-    return [
-        {"key": s.key, "state": s.state, "measured_mm": s.measured_mm}
-        for s in read_off(printed, noise.randrange(10**6))
-    ]
+    printed = print_coupon(KINDS[kind](PIXEL_MM, FLOOR_MM, **newest), machine, material, conditions, seeds[0])
+    return [(s.key, s.state, s.measured_mm) for s in read_off(printed, seeds[1])]
+
+
+@lru_cache
+def fields_of(name: str) -> frozenset[str]:
+    """What the API takes as ``name``, such as ResinInput, but for the version."""
+    schema = json.loads(API_DOCUMENT.read_text(encoding="utf-8"))["components"]["schemas"][name]
+    return frozenset(schema["properties"]) - {"version"}
+
+
+def entered(row: dict[str, Any], name: str) -> dict[str, Any]:
+    """What of a row the API would take back as ``name``."""
+    return {key: value for key, value in row.items() if key in fields_of(name)}
 
 
 @dataclass(frozen=True)

@@ -9,6 +9,7 @@ from icalendar import Calendar
 from setback.core.testing.methods import METHODS
 from setback.services import apart
 from tests.api.test_blends import blend, shop  # noqa: F401
+from tests.lab import entered
 from tests.plans import solved_here
 from tests.specimens import plan_of
 
@@ -204,12 +205,8 @@ def test_nobody_at_work_means_nothing_is_planned_and_why(lab, calibration):
 
 def test_a_resin_does_not_stand_in_its_vat_longer_than_its_maker_allows(lab, calibration):
     material = next(row for row in lab.get("/api/resins")["items"] if row["id"] == calibration["material_id"])
-    takes = {
-        key: value
-        for key, value in material.items()
-        if key in lab.get("/api/openapi.json")["components"]["schemas"]["ResinInput"]["properties"]
-    }
-    lab.put(f"/api/resins/{material['id']}", takes | {"vat_hours": 24})
+    version = {"version": material["version"], "vat_hours": 24}
+    lab.put(f"/api/resins/{material['id']}", entered(material, "ResinInput") | version)
     filled = {"kind": "fill", "volume_ml": 200, "bottle_id": lab.get("/api/bottles")["items"][0]["id"]}
     lab.post(f"/api/printers/{calibration['printer_id']}/vat", filled, 201)
     assert len(kinds(made(lab), "print")) == 3

@@ -11,6 +11,7 @@ from setback.api.app import create_app
 from setback.services.unit_of_work import seeded_ids
 from setback.store.maintenance import copy_to
 from tests.browser.test_walks import Hands
+from tests.lab import entered
 
 SECONDS_A_CLICK, SECONDS_A_FIELD = 4, 8
 """Of an unhurried hand."""
@@ -24,19 +25,10 @@ def shelf(empty):
     first = lab.shelf()
     resin = next(row for row in lab.get("/api/resins")["items"] if row["id"] == first["material_id"])
     printer = next(row for row in lab.get("/api/printers")["items"] if row["id"] == first["printer_id"])
-    takes = lab.get("/api/openapi.json")["components"]["schemas"]
     for name in ("Tideglass", "Hullform", "Kelpflex", "Rinsewell"):
-        fields = {
-            key: value for key, value in resin.items() if key in takes["ResinInput"]["properties"] and key != "version"
-        }
-        lab.post("/api/resins", fields | {"name": name, "line": None, "colour": name}, 201)
+        lab.post("/api/resins", entered(resin, "ResinInput") | {"name": name, "line": None, "colour": name}, 201)
     for name in ("Sanderling", "Gannet", "Guillemot"):
-        fields = {
-            key: value
-            for key, value in printer.items()
-            if key in takes["PrinterInput"]["properties"] and key != "version"
-        }
-        lab.post("/api/printers", fields | {"name": name}, 201)
+        lab.post("/api/printers", entered(printer, "PrinterInput") | {"name": name}, 201)
     empty.names = [resin["name"], "Tideglass", "Hullform", "Kelpflex", "Rinsewell"]
     empty.printers = [printer["name"], "Sanderling", "Gannet", "Guillemot"]
     return empty

@@ -1,16 +1,15 @@
 """What a set says of other layer heights, printers and powers."""
 
-from tests.lab import Lab
+from tests.lab import Lab, entered
 
 
 def test_other_heights_printers_and_powers_have_an_interval_and_what_settles_them(lab: Lab):
     calibration = lab.decided()
     issued = lab.issue(calibration)
     printer = next(row for row in lab.get("/api/printers")["items"] if row["id"] == calibration["printer_id"])
-    takes = lab.get("/api/openapi.json")["components"]["schemas"]["PrinterInput"]["properties"]
-    fields = {key: value for key, value in printer.items() if key in takes}
-    lab.put(f"/api/printers/{printer['id']}", fields | {"light_power_adjustable": True})
-    lab.post("/api/printers", fields | {"name": "Gannet", "version": None}, 201)
+    fields = entered(printer, "PrinterInput")
+    lab.put(f"/api/printers/{printer['id']}", fields | {"version": printer["version"], "light_power_adjustable": True})
+    lab.post("/api/printers", fields | {"name": "Gannet"}, 201)
     rows = lab.get(f"/api/sets/{issued['code']}/scaled")["items"]
     by_target = {row["target"]: row for row in rows}
     assert {"30 µm", "100 µm", "Gannet", "80 % light power"} <= set(by_target) and "50 µm" not in by_target

@@ -60,7 +60,7 @@ export function StartTemperature({ printer, setCode, value, onChange, errors, au
   );
   const band = held.data?.side ? held.data : null;
   // What is printed already is warmed no more.
-  const isPast = at === "unknown" || (at !== null && at !== undefined);
+  const isPast = Boolean(at);
   const from = now && value.temp === Math.round(now.temp_c * 10) / 10 ? `by ${now.probe}` : undefined;
   return (
     <>

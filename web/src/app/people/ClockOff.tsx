@@ -9,7 +9,8 @@ export function ClockOff() {
   const ahead_min = Math.round((answeredAt - new Date(session.now).getTime()) / 60_000);
   const apart_min = Math.abs(ahead_min);
   if (apart_min < NOTED_MIN) return null;
-  const words = apart_min >= 120 ? `${Math.round(apart_min / 60)} hours` : `${apart_min} minutes`;
+  const [size_min, unit] = apart_min >= 48 * 60 ? [24 * 60, "days"] : apart_min >= 120 ? [60, "hours"] : [1, "minutes"];
+  const words = `${Math.round(apart_min / size_min)} ${unit}`;
   return (
     <p className="caution no-print" role="status">
       This device's clock is {words} {ahead_min > 0 ? "ahead of" : "behind"} the server's. What is recorded carries the

@@ -261,6 +261,7 @@ test.each([
   [-58, /58 minutes ahead of/],
   [60, /60 minutes behind/],
   [-180, /3 hours ahead of/],
+  [3 * 24 * 60, /3 days behind/],
 ])("a server's clock %i minutes off", async (minutes, words) => {
   api.answers["GET /api/session"] = session(RB, { now: new Date(Date.now() + minutes * 60_000).toISOString() });
   show(

@@ -10,7 +10,8 @@ import { Choice } from "../../shared/fields/Choice";
 import { TextField } from "../../shared/fields/TextField";
 import { plural } from "../../shared/format";
 import { Trouble } from "../../shared/Trouble";
-import { AddNamed } from "./AddNamed";
+import { AddToShelf } from "../shelf/AddToShelf";
+import { PRINTERS, RESINS } from "../shelf/kinds";
 
 type Opened = Schemas["TableView"];
 type Kind = Opened["kinds"][number];
@@ -325,7 +326,22 @@ function CheckedPanel({
                   [LEAVE_OUT, "leave its rows out"] as const,
                 ]}
               />
-              <AddNamed field={field} name={name} onAdded={(id) => onAdded(field, name, id)} />
+              {field === "material" && (
+                <AddToShelf
+                  kind={RESINS}
+                  label={`Add ${name} to the shelf…`}
+                  values={{ name }}
+                  onAdded={({ id }) => onAdded(field, name, id)}
+                />
+              )}
+              {field === "printer" && (
+                <AddToShelf
+                  kind={PRINTERS}
+                  label={`Add ${name} to the shelf…`}
+                  values={{ name }}
+                  onAdded={({ id }) => onAdded(field, name, id)}
+                />
+              )}
             </div>
           ))}
           <Button variant="quiet" disabled={checking} onClick={onCheck}>

@@ -117,6 +117,9 @@ client.use({
     if (sent) sentFor.set(response, sent);
     noteAnswer(request, response);
   },
+  onError({ id }) {
+    goingOut.delete(id);
+  },
 });
 
 export const { GET, POST, PUT } = client;
