@@ -21,6 +21,20 @@ def fill_report(page: Page, printed: int, whole: int) -> None:
     page.get_by_label("Temperature at start").fill("23")
 
 
+def others_logged(page: Page, live, prints) -> None:
+    """Prints of the calibration that is open (exposure, how many, how many whole), logged by a colleague; then to Refine."""
+    lab = live.lab
+    code = page.get_by_text(re.compile(r"^C-\d+ · ")).inner_text().split(" ")[0]
+    campaign = lab.get(f"/api/calibrations/{code}")
+    for exposure_s, printed, whole in prints:
+        trial = lab.get(f"/api/start-from/{code}?exposure_s={exposure_s}")["trial"]
+        body = {"printer_id": campaign["printer_id"], "trial": trial, "temp_c": 23.5, "temp_place": "resin"}
+        parts = [{"name": "funnel", "printed": printed, "whole": whole}]
+        seen = {"symptoms": ["supports-torn"] if whole < printed else [], "pieces_lost": False}
+        lab.post("/api/prints", {**body, **seen, "parts": parts}, 201)
+    page.goto(f"{live.url}/calibrate/{campaign['id']}?step=refine")
+
+
 def test_from_the_first_print_of_parts_to_a_set_marked_from_prints(empty, as_im: Page):
     page, lab = as_im, empty.lab
     shelf = lab.shelf()
@@ -42,15 +56,7 @@ def test_from_the_first_print_of_parts_to_a_set_marked_from_prints(empty, as_im:
     expect(page.get_by_role("link", name="Start this print")).to_have_attribute("href", re.compile("exposure=3.6"))
 
     # The others by a colleague at another screen, until the page says that there are enough.
-    code = page.get_by_text(re.compile(r"^C-\d+ · ")).inner_text().split(" ")[0]
-    campaign = lab.get(f"/api/calibrations/{code}")
-    for exposure_s, printed, whole in LATER:
-        trial = lab.get(f"/api/start-from/{code}?exposure_s={exposure_s}")["trial"]
-        body = {"printer_id": shelf["printer_id"], "trial": trial, "temp_c": 23.5, "temp_place": "resin"}
-        parts = [{"name": "funnel", "printed": printed, "whole": whole}]
-        seen = {"symptoms": ["supports-torn"] if whole < printed else [], "pieces_lost": False}
-        lab.post("/api/prints", {**body, **seen, "parts": parts}, 201)
-    page.goto(f"{empty.url}/calibrate/{campaign['id']}?step=refine")
+    others_logged(page, empty, LATER)
     page.get_by_role("complementary", name="Refine").get_by_role("button", name="Decide").click()
     expect(page.get_by_role("radio", name=re.compile("Centre"))).to_be_checked()
     expect(page.get_by_role("radio", name=re.compile("Nominal size"))).to_be_disabled()

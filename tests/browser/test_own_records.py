@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.test_from_prints import LATER, fill_report
+from tests.browser.test_from_prints import LATER, fill_report, others_logged
 from tests.browser.test_walks import Hands
 
 SETTINGS = "Resin\tMachine\tLayer (mm)\tExposure\tBurn-in time\tSince\nSlate 2\tCormorant\t0.05\t2.4\t30\t2024-11-02\n"
@@ -38,7 +38,7 @@ def add_named(hands: Hands, name: str, fields: dict[str, str]) -> None:
 
 
 def test_from_old_settings_and_prints_to_a_set_and_why_a_print_failed(empty, as_im: Page):
-    page, lab = as_im, empty.lab
+    page = as_im
     hands = Hands(page)
     page.goto(empty.url)
     hands.link("Bring my records")
@@ -71,15 +71,7 @@ def test_from_old_settings_and_prints_to_a_set_and_why_a_print_failed(empty, as_
     fill_report(page, 16, 5)
     hands.button("Log it")
     expect(page.get_by_role("row", name=re.compile("2.4 .*27 of 38"))).to_be_visible()
-    code = page.get_by_text(re.compile(r"^C-\d+ · ")).inner_text().split(" ")[0]
-    campaign = lab.get(f"/api/calibrations/{code}")
-    for exposure_s, printed, whole in (*LATER, *STILL_LATER):
-        trial = lab.get(f"/api/start-from/{code}?exposure_s={exposure_s}")["trial"]
-        body = {"printer_id": campaign["printer_id"], "trial": trial, "temp_c": 23.5, "temp_place": "resin"}
-        parts = [{"name": "funnel", "printed": printed, "whole": whole}]
-        seen = {"symptoms": ["supports-torn"] if whole < printed else [], "pieces_lost": False}
-        lab.post("/api/prints", {**body, **seen, "parts": parts}, 201)
-    page.goto(f"{empty.url}/calibrate/{campaign['id']}?step=refine")
+    others_logged(page, empty, (*LATER, *STILL_LATER))
     hands.click(page.get_by_role("complementary", name="Refine").get_by_role("button", name="Decide"))
     hands.button(re.compile("and confirm$"))
     hands.button("Skip confirmation")

@@ -292,6 +292,13 @@ function MatchRow({
   );
 }
 
+/** A material or printer the Shelf does not know is added under the table's own name; other things are matched alone. */
+function AddTold(props: { field: string; name: string; onAdded: (added: { id: string }) => void }) {
+  const shared = { label: `Add ${props.name} to the shelf…`, values: { name: props.name }, onAdded: props.onAdded };
+  if (props.field === "material") return <AddToShelf kind={RESINS} {...shared} />;
+  return props.field === "printer" ? <AddToShelf kind={PRINTERS} {...shared} /> : null;
+}
+
 function CheckedPanel({
   checked,
   names,
@@ -326,22 +333,7 @@ function CheckedPanel({
                   [LEAVE_OUT, "leave its rows out"] as const,
                 ]}
               />
-              {field === "material" && (
-                <AddToShelf
-                  kind={RESINS}
-                  label={`Add ${name} to the shelf…`}
-                  values={{ name }}
-                  onAdded={({ id }) => onAdded(field, name, id)}
-                />
-              )}
-              {field === "printer" && (
-                <AddToShelf
-                  kind={PRINTERS}
-                  label={`Add ${name} to the shelf…`}
-                  values={{ name }}
-                  onAdded={({ id }) => onAdded(field, name, id)}
-                />
-              )}
+              <AddTold field={field} name={name} onAdded={({ id }) => onAdded(field, name, id)} />
             </div>
           ))}
           <Button variant="quiet" disabled={checking} onClick={onCheck}>

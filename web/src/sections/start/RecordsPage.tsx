@@ -19,12 +19,14 @@ export default function RecordsPage() {
             A spreadsheet of exposures, test results, prints, pours or temperatures. Settings stand on the Board at
             once, as in use and not shown.
           </p>
-          <Link className="btn btn-primary" to="/shelf/in-use/table">
-            Choose or paste a table
-          </Link>{" "}
-          <Link className="btn btn-quiet" to="/shelf/in-use/new">
-            Enter one by hand
-          </Link>
+          <div className="d-flex flex-wrap gap-2">
+            <Link className="btn btn-primary" to="/shelf/in-use/table">
+              Choose or paste a table
+            </Link>
+            <Link className="btn btn-quiet" to="/shelf/in-use/new">
+              Enter one by hand
+            </Link>
+          </div>
         </section>
         <section className="panel" aria-label="A bundle">
           <h2>A bundle of another Setback</h2>
