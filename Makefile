@@ -19,14 +19,15 @@ test:
 	@mkdir -p $(STAMPS)
 	@python3 -m tools.check
 
-# The tests marked "long", which CI runs too: the same promises over more pictures, processes and hours than fit into ten minutes.
+# The tests marked "long" and the short simulations of what the numbers promise, which CI runs too: the same over more pictures,
+# processes and hours than fit into ten minutes.
 test-long: $(STAMPS)/python-dev $(STAMPS)/web $(STAMPS)/chromium
 	@python3 -m tools.check long
 
 bench: $(STAMPS)/python
 	$(PY) -m tests.bench
 
-# Long simulations of what the numbers promise, and a long load on the server; a short form of each is in test.
+# Long simulations of what the numbers promise, and a long load on the server; a short form of each is in test-long and test.
 honesty: $(STAMPS)/python-dev
 	SETBACK_LENGTH=full $(PY) -m pytest -m honesty -s
 

@@ -96,6 +96,7 @@ def late(writes: list[float]) -> float:
     return statistics.quantiles(writes, n=20)[-1]
 
 
+@pytest.mark.long
 @pytest.mark.soak
 def test_five_browsers_lose_no_update_and_wait_no_longer_than_one(shop, browser):
     url = f"http://{shop.host}:{shop.port}"

@@ -42,6 +42,7 @@ def error_of(seed):
     return abs(found / size_true_s(machine, material, usual) - 1) if found else 1.0
 
 
+@pytest.mark.long
 @pytest.mark.honesty
 def test_eight_coupons_land_within_five_percent_for_nine_seeds_in_ten():
     errors = [error_of(seed) for seed in range(SEEDS)]

@@ -8,7 +8,7 @@ from datetime import datetime, timedelta
 from pydantic import Field
 
 from ...core.contract import Contract, Problem
-from ...core.reading.picture.contract import MARGIN_MM, STRAIGHT_PX
+from ...core.reading.picture.contract import MARGIN_MM, STRAIGHT_PX, TOO_TALL
 from ...store.calibrate import calibrations as store
 from ...store.reading import pictures
 from ...store.rows import insert, update
@@ -57,7 +57,7 @@ def read(work: UnitOfWork, id_or_code: str, content: bytes, scanner_dpi: float |
     if len(content) > LIMIT_BYTES:
         raise _refused(f"The picture is larger than {LIMIT_BYTES // 1_000_000} MB. Take it at a lower resolution.")
     row = present(store.coupon(work.db, id_or_code), "coupon")
-    _check(row)
+    _check(row, scanner_dpi)
     design = present(store.design(work.db, row.design_id), "design")
     file_read = apart.run(
         read_coupon, content, design.kind, design.parameters, row.code, scanner_dpi, field="picture", seconds=SLOWEST_S
@@ -65,7 +65,7 @@ def read(work: UnitOfWork, id_or_code: str, content: bytes, scanner_dpi: float |
     check_taken(file_read.stated.taken_at, row)
     with work.write() as answer:
         row = present(store.coupon(work.db, id_or_code), "coupon")
-        _check(row)
+        _check(row, scanner_dpi)
         keep_read(work, row, file_read, scanner_dpi)
         return answer(coupon(work, row.id))
 
@@ -91,13 +91,15 @@ def straight(work: UnitOfWork, picture_id: str) -> bytes:
     return present(pictures.straight(work.db, picture_id), "picture")
 
 
-def _check(row: store.CouponRow) -> None:
+def _check(row: store.CouponRow, scanner_dpi: float | None) -> None:
     if row.gone_at is not None:
         raise Conflict(f"Coupon {row.code} is gone ({row.gone_reason}).")
     if row.status != "printed":
         raise Conflict(f"Coupon {row.code} is not printed yet. Mark its print as done first.")
     if row.kind not in PICTURED:
         raise Conflict(f"Pictures are read of the {' and the '.join(PICTURED)} coupon. Keep this one as a photo.")
+    if scanner_dpi is None and PICTURED[row.kind] == "scan":
+        raise _refused(TOO_TALL)
 
 
 def check_taken(taken_at: str | None, row: store.CouponRow) -> None:

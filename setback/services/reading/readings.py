@@ -25,8 +25,9 @@ from ..unit_of_work import Conflict, UnitOfWork, View, present
 Reason = Annotated[str, StringConstraints(strip_whitespace=True, min_length=3, max_length=1000)]
 COUNTED = ("wall", "slot", "tip")
 MEASURED = ("outer", "inner", "z-gap")
-PICTURED = ("flat", "support")
-"""Kinds of coupon whose pictures can be read."""
+PictureBy = Literal["photo or scan", "scan"]
+PICTURED: dict[str, PictureBy] = {"flat": "photo or scan", "support": "scan"}
+"""Kinds of coupon that are read by picture, and how the picture is taken: a photo shows a support coupon's loads beside where they are drawn."""
 SEEN = ("vernier", "fit", "taper", "legible")
 ONE_OF = {
     "vernier": "Of the vernier, mark the one pair that just touches.",
@@ -241,7 +242,9 @@ class CouponView(View):
     history: list[ReadingView]
     judgement: JudgementView | None
     photos: list[PhotoView]
-    readable_picture: bool = Field(description="Whether a picture of this kind of coupon can be read")
+    picture_by: PictureBy | None = Field(
+        description="How a picture of this kind of coupon is taken that can be read; null where none can"
+    )
     picture: PictureView | None = Field(description="A picture that was read and waits to be confirmed")
     confirmed: ConfirmedPicture | None = Field(description="The picture that the counting reading was confirmed from")
     previous_code: str | None = Field(description="The next lower exposure of the arm, for side-by-side photos")
@@ -316,7 +319,7 @@ def coupon(work: UnitOfWork, id_or_code: str) -> CouponView:
         history=[ReadingView.model_validate(r) for r in past],
         judgement=JudgementView.model_validate(judgements[0]) if judgements else None,
         photos=[PhotoView.model_validate(p) for p in readings.photos(db, [row.id])],
-        readable_picture=row.kind in PICTURED,
+        picture_by=PICTURED.get(row.kind),
         picture=picture_view(work, pictures.waiting(db, row.id), CouponPlan.model_validate(design.plan)),
         confirmed=_confirmed(work, current) if current else None,
         previous_code=codes[place - 1] if place > 0 else None,

@@ -82,6 +82,7 @@ def test_names_the_shelf_does_not_know_are_asked_for_and_may_be_left_out(lab, na
     assert lab.post(f"{url}/take", matched)["rows_left"] == 1
 
 
+@pytest.mark.long
 def test_of_five_thousand_rows_ten_are_bad_and_the_good_are_kept_only_when_asked(lab, names):
     resin, printer = names
     lines = [

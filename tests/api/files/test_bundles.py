@@ -143,6 +143,7 @@ class TestReadApart:
         rows = apart.run(bundles.read_through, str(path), field="file")
         assert rows == received(elsewhere, path.read_bytes())["rows"] > 3
 
+    @pytest.mark.long
     def test_one_that_would_take_too_long_ends_there_and_the_next_job_is_done(self, lab, elsewhere, monkeypatch):
         lab.shelf()
         data = exported(lab)

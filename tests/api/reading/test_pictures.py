@@ -153,6 +153,15 @@ class TestRefused:
         (planned,) = lab.plan(lab.calibration(), [2.6])
         assert "not printed yet" in send(lab, planned, b"x", 409)["error"]["message"]
 
+    def test_a_photo_of_a_support_coupon(self, lab):
+        calibration = lab.calibration()
+        (code,) = lab.plan(calibration, [2.6], "support")
+        lab.print(code)
+        assert lab.get(f"/api/coupons/{code}")["picture_by"] == "scan"
+        answer = send(lab, code, picture(printed(2.6, "support"), code), 422)
+        assert "off a scan" in answer["error"]["fields"]["picture"]
+        assert send(lab, code, picture(printed(2.6, "support"), code, SCAN), dpi=600)["picture"]["filled"]
+
 
 @pytest.mark.long
 def test_a_scanner_is_a_gauge_once_coupons_were_read_both_ways(lab):

@@ -19,6 +19,7 @@ STRAIGHT_PX = 24.0
 """Pixels per millimetre of the straight picture that is kept and shown."""
 MARGIN_MM = 1.0
 """Ground round a coupon on its straight picture."""
+TOO_TALL = "A support coupon is read off a scan: in a photo its loads stand too far above its floor. Tap what held, or lay it on a scanner."
 
 
 @dataclass(frozen=True)

@@ -10,7 +10,7 @@ import numpy as np
 
 from ...contract import Problem
 from .code import places
-from .contract import Drawing, Grey, Matrix, Outline, PictureNotice, PictureReading, ReadCoupon, ReadMark
+from .contract import TOO_TALL, Drawing, Grey, Matrix, Outline, PictureNotice, PictureReading, ReadCoupon, ReadMark
 from .find import candidates, shares_place
 from .hole_code import decoded
 from .lay import PLAIN_MATCH, Guess, Lay, Pattern, best_guesses, fitted, snapped
@@ -34,11 +34,18 @@ BLURRED_MM = 0.050
 """Standard deviation of an edge above which a picture is called blurred."""
 DROWNED = 0.01
 PLAINLY = 1.25
+TALL_MATCH = 0.35
+"""A support coupon's loads stand far above its floor, and in a photo beside where they are drawn: laid the wrong way round it matches
+no worse. Scans reach this, photos do not."""
 COARSE_PX = 10.0
 MOST_OFF_SCALE = 0.03
 """Resin shrinks by half a percent; a scale that is off by more is another resolution than was chosen."""
 LANDMARK_SHARE = 0.3
 """Of a drawing's landmarks that must be found where thin walls stand: bars are there too then."""
+NOT_FOUND = (
+    "No coupon of Setback's was found in this picture. Lay it flat on a plain, matt ground with the raised side up, "
+    "fill most of the picture with it, and take it from straight above."
+)
 DOES_NOT_LIE = "The drawing could not be laid exactly over this coupon. Take the picture again from straight above, in plain light."
 Progress = Callable[[float], None]
 
@@ -85,7 +92,7 @@ def read_picture(
     )
     width, height = picture.size
     return PictureReading(
-        width_px=width, height_px=height, dpi=picture.dpi, coupons=coupons, notices=_notices(picture, coupons)
+        width_px=width, height_px=height, dpi=picture.dpi, coupons=coupons, notices=_notices(drawings, coupons)
     )
 
 
@@ -103,7 +110,11 @@ def _laid_coupons(picture: Opened, drawings: Sequence[Drawing], progress: Progre
     ]
     fits = _fits_among(small, patterns, rest, fits, lambda share: progress(0.25 + 0.25 * share))
     whole = np.diag([1 / shrink, 1 / shrink, 1])
-    return [(drawing, Lay(whole @ lay.to_picture, lay.match, lay.mirrored)) for drawing, lay, _ in fits]
+    return [
+        (drawing, Lay(whole @ lay.to_picture, lay.match, lay.mirrored))
+        for drawing, lay, _ in fits
+        if lay.match >= TALL_MATCH or not drawing.tip_loads
+    ]
 
 
 Fit = tuple[Drawing, Lay, Matrix]
@@ -284,14 +295,11 @@ def _faults(
     return notices
 
 
-def _notices(picture: Opened, coupons: list[ReadCoupon]) -> list[PictureNotice]:
+def _notices(drawings: Sequence[Drawing], coupons: list[ReadCoupon]) -> list[PictureNotice]:
     """What is to be said of the picture as a whole."""
     notices = []
     if not coupons:
-        message = (
-            "No coupon of Setback's was found in this picture. Lay it flat on a plain, matt ground with the raised side up, "
-            "fill most of the picture with it, and take it from straight above."
-        )
+        message = TOO_TALL if all(drawing.tip_loads for drawing in drawings) else NOT_FOUND
         notices.append(PictureNotice(code="nothing-found", message=message))
     codes = [c.code for c in coupons if c.code]
     for twice in sorted({code for code in codes if codes.count(code) > 1}):

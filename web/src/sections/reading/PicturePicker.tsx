@@ -8,24 +8,26 @@ type Props = {
   quiet?: boolean;
   reading: boolean;
   dpi: number | null;
+  /** A photo of it cannot be read. */
+  scansOnly?: boolean;
   onDpi: (dpi: number | null) => void;
   onPick: (file: File) => void;
 };
 
 /** A photo by the phone's own camera, or a scan with its resolution; the glass is cautioned at the step. */
-export function PicturePicker({ words, quiet, reading, dpi, onDpi, onPick }: Props) {
+export function PicturePicker({ words, quiet, reading, dpi, scansOnly, onDpi, onPick }: Props) {
   const picker = useRef<HTMLInputElement>(null);
   return (
     <>
       <div className="d-flex flex-wrap gap-2 align-items-end">
         <Button
           variant={quiet ? "quiet" : "outline-primary"}
-          disabled={reading}
+          disabled={reading || (scansOnly && dpi === null)}
           onClick={() => picker.current?.click()}
         >
           {reading ? "Reading the picture…" : words}
         </Button>
-        <ScannerChoice value={dpi} onChange={onDpi} />
+        <ScannerChoice value={dpi} scansOnly={scansOnly} onChange={onDpi} />
         <input
           ref={picker}
           type="file"
@@ -40,6 +42,11 @@ export function PicturePicker({ words, quiet, reading, dpi, onDpi, onPick }: Pro
           }}
         />
       </div>
+      {scansOnly && dpi === null && (
+        <p className="small text-secondary mt-2 mb-0">
+          Off a scan alone: choose its resolution. In a photo loads stand too far above the floor; tap what held.
+        </p>
+      )}
       {dpi !== null && (
         <p className="caution mt-2 mb-0">Only a washed, dried and cured coupon touches the scanner’s glass.</p>
       )}

@@ -51,6 +51,7 @@ export function ReadPicture({ coupon, draft, onFill, onDraft }: Props) {
         quiet={picture !== null}
         reading={read.isPending}
         dpi={dpi}
+        scansOnly={coupon.picture_by === "scan"}
         onDpi={setDpi}
         onPick={(file) => read.mutate(file)}
       />

@@ -117,7 +117,7 @@ export function ReadingForm({ coupon }: { coupon: Coupon }) {
           <SimulatedReader coupon={coupon} onRead={(features) => entry.set(withFeatures(draft, features))} />
         )}
         <FinishTimers coupon={coupon} />
-        {coupon.readable_picture && (
+        {coupon.picture_by && (
           <ReadPicture
             coupon={coupon}
             draft={draft}

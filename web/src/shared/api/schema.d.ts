@@ -42751,10 +42751,10 @@ export interface components {
              */
             photos: components["schemas"]["PhotoView"][];
             /**
-             * Readable Picture
-             * @description Whether a picture of this kind of coupon can be read
+             * Picture By
+             * @description How a picture of this kind of coupon is taken that can be read; null where none can
              */
-            readable_picture: boolean;
+            picture_by: ("photo or scan" | "scan") | null;
             /** @description A picture that was read and waits to be confirmed */
             picture: components["schemas"]["PictureView"] | null;
             /** @description The picture that the counting reading was confirmed from */
