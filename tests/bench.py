@@ -31,7 +31,8 @@ from tests.core.window.test_reasoning import LIMITS, flat, support
 from tests.seeded_labs import pooled
 
 ROUNDS = 30
-TEN_YEARS = Path(".make") / "ten-years.db"
+TEN_YEARS, ONE_YEAR = Path(".make") / "ten-years.db", Path(".make") / "one-year.db"
+"""The same materials on the same printers, with a tenth of the history."""
 
 
 def measured(run: Callable[[], object]) -> tuple[float, float]:
@@ -99,7 +100,7 @@ def main() -> None:
             print(f"{name:34}{median:9.1f}{slowest:9.1f}")
         print(f"{'the demo, made':34}{1000 * made:9.0f}")
         plans()
-        ten_years(client)
+        ten_years()
         print(f"first estimates, 200 labs, each left out: {100 * pooled(200):.0f} % inside their 80 % interval")
 
 
@@ -113,53 +114,59 @@ def plans() -> None:
         print(f"{name:34}{took:9.0f}   {earlier:.0f} % earlier than by due date, {result.status}")
 
 
-def ten_years(small: FlaskClient) -> None:
-    """The same calls on ten years of a busy shop, beside the demo and a bare route of the same process."""
-    if not TEN_YEARS.exists():
-        TEN_YEARS.parent.mkdir(exist_ok=True)
+def shop(path: Path, age: int) -> FlaskClient:
+    """A shop of so many years, built when it is not there yet."""
+    if not path.exists():
+        path.parent.mkdir(exist_ok=True)
         start = time.perf_counter()
-        years.build(TEN_YEARS, 10, years.moment())
-        print(f"{'ten years, made':34}{time.perf_counter() - start:9.0f} s")
-    client = create_app(TEN_YEARS, clock=years.moment, worker=False).test_client()
+        years.build(path, age, years.moment())
+        print(f"{f'{age} years, made':34}{time.perf_counter() - start:9.0f} s")
+    return create_app(path, clock=years.moment, worker=False).test_client()
+
+
+def ten_years() -> None:
+    """What a page waits for in ten years of a busy shop, beside one year of it and a bare route of the same process."""
+    shops = shop(TEN_YEARS, 10), shop(ONE_YEAR, 1)
     start = time.perf_counter()
-    board = client.get("/api/board").get_json()
-    print(f"{'Board, guesses made anew':34}{1000 * (time.perf_counter() - start):9.0f}")
-    bare, _ = measured(lambda: client.get("/favicon.svg"))
-    print(f"{'on ten years':34}{'median':>9}{'slowest':>9}{'x bare':>9}{'x demo':>9}")
-    listed = client.get("/api/calibrations").get_json()["items"][0]["id"]
-    own = small.get("/api/board").get_json()
-    mine = small.get("/api/calibrations").get_json()["items"][-1]["id"]
-    for name, big, little in (
-        ("Board, first screenful", "/api/board", "/api/board"),
-        ("a calibration of 7 coupons", f"/api/calibrations/{listed}", f"/api/calibrations/{mine}"),
-        (
-            "a material's page",
-            f"/api/materials/{board['materials'][0]['id']}/page",
-            f"/api/materials/{own['materials'][0]['id']}/page",
-        ),
-        (
-            "a printer's page",
-            f"/api/printers/{board['printers'][0]['id']}/page",
-            f"/api/printers/{own['printers'][0]['id']}/page",
-        ),
-        ("calibrations, listed", "/api/calibrations", "/api/calibrations"),
-        ("the log of prints", "/api/prints", "/api/prints"),
-        ("Board, all 60 materials", "/api/board?limit=200", "/api/board?limit=200"),
-        ("what changed", "/api/activity", "/api/activity"),
-        (
-            "what one printer did",
-            f"/api/activity?printer={board['printers'][0]['id']}",
-            f"/api/activity?printer={own['printers'][0]['id']}",
-        ),
-        ("a trace, one day", trace(client, 1), trace(small, 1)),
-        ("a trace, one year", trace(client, 365), trace(small, 365)),
-        ("all briefs against all sets", "/api/qualify", "/api/qualify"),
-        ("the plan", "/api/plan", "/api/plan"),
-        ("what is worth doing", "/api/plan/worth-doing", "/api/plan/worth-doing"),
-    ):
-        median, slowest = measured(lambda url=big: client.get(url))  # type: ignore[misc]
-        beside, _ = measured(lambda url=little: small.get(url))  # type: ignore[misc]
+    shops[0].get("/api/board")
+    print(f"{'Board, estimates made anew':34}{1000 * (time.perf_counter() - start):9.0f}")
+    bare, _ = measured(lambda: shops[0].get("/favicon.svg"))
+    print(f"{'on ten years':34}{'median':>9}{'slowest':>9}{'x bare':>9}{'x a year':>9}")
+    pages = [waited_for(client) for client in shops]
+    for client, urls in zip(shops, pages, strict=True):
+        for url in urls.values():
+            assert client.get(url).status_code == 200, url
+    for name, url in pages[0].items():
+        median, slowest = measured(lambda url=url: shops[0].get(url))  # type: ignore[misc]
+        beside, _ = measured(lambda url=pages[1][name]: shops[1].get(url))  # type: ignore[misc]
         print(f"{name:34}{median:9.1f}{slowest:9.1f}{median / bare:9.0f}{median / beside:9.1f}")
+
+
+def waited_for(client: FlaskClient) -> dict[str, str]:
+    """Addresses of what a person waits for, by name."""
+    board = client.get("/api/board").get_json()
+    material, printer = board["materials"][0]["id"], board["printers"][0]["id"]
+    calibration = client.get("/api/calibrations").get_json()["items"][0]["id"]
+    return {
+        "Board, first screenful": "/api/board",
+        "Board, all 60 materials": "/api/board?limit=200",
+        "a calibration of 7 coupons": f"/api/calibrations/{calibration}",
+        "a material's page": f"/api/materials/{material}/page",
+        "a printer's page": f"/api/printers/{printer}/page",
+        "calibrations, listed": "/api/calibrations",
+        "the log of prints": "/api/prints",
+        "its days": "/api/print-days",
+        "what prints tell": f"/api/materials/{material}/print-evidence?printer={printer}",
+        "what changed": "/api/activity",
+        "what one printer did": f"/api/activity?printer={printer}",
+        "a trace, one day": trace(client, 1),
+        "a trace, one year": trace(client, 365),
+        "all briefs against all sets": "/api/qualify",
+        "the plan": "/api/plan",
+        "what is worth doing": "/api/plan/worth-doing",
+        "at the bench": "/api/at-hand",
+        "find": "/api/find?q=slate",
+    }
 
 
 def trace(client: FlaskClient, days: int) -> str:

@@ -156,14 +156,14 @@ def batch_stirred(batch_id: str) -> Any:
 @takes(blueprint, batches.BatchReason)
 @blueprint.output(batches.BatchView)
 def cancel_batch(batch_id: str, body: batches.BatchReason) -> Any:
-    """Give up a batch that was not poured yet, with a reason."""
+    """Abandon a batch that was not poured yet, with a reason."""
     return batches.cancel(work(), batch_id, body)
 
 
 @blueprint.post("/batches/<batch_id>/reinstate")
 @blueprint.output(batches.BatchView)
 def reinstate_batch(batch_id: str) -> Any:
-    """Take up a batch again that was given up."""
+    """Resume a batch that was abandoned."""
     return batches.reinstate(work(), batch_id)
 
 

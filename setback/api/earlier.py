@@ -249,7 +249,7 @@ def change_own_coupon(code: str, body: own_coupons.OwnCouponInput) -> Any:
 @blueprint.post("/own-coupons/<code>/retire")
 @blueprint.output(own_coupons.OwnCouponView)
 def retire_own_coupon(code: str) -> Any:
-    """Take a coupon of the workshop's own off the list."""
+    """Retire a coupon of the workshop's own."""
     return own_coupons.retire(work(), code)
 
 

@@ -12,7 +12,7 @@ import math
 import random
 import sqlite3
 from collections.abc import Callable, Iterator
-from dataclasses import asdict, dataclass
+from dataclasses import asdict
 from datetime import UTC, datetime, timedelta
 from functools import lru_cache
 from pathlib import Path
@@ -51,6 +51,8 @@ BIRDS = (
     "Whimbrel",
 )
 HEIGHTS = (50.0, 50.0, 50.0, 100.0, 30.0)
+"""Of what a material is printed at, on a printer of its own each."""
+STILL_OPEN = 7
 PER_YEAR = {"calibrations": 300, "prints": 10_000}
 PROBES = (("Shed", "room", 9.0), ("Chamber of Cormorant", "chamber air", 2.5))
 SAMPLE_EVERY_S = 315
@@ -63,13 +65,6 @@ LIKE, LUCKS = 0.08, 3
 """How far apart true exposures lie, in ln s, and in how many ways coupons of one scatter."""
 
 Progress = Callable[[float], None]
-
-
-@dataclass(frozen=True)
-class _Pair:
-    material_id: str
-    printer_id: str
-    true_s: float
 
 
 class _Tables:
@@ -150,8 +145,15 @@ class _Shop:
     def work(self, progress: Progress) -> None:
         self._shelf()
         count = PER_YEAR["calibrations"] * self.years
+        # A material is printed on a few of the printers; each pair is calibrated anew every year.
+        pairs = [
+            (material, printer, height)
+            for material in self.materials
+            for printer, height in zip(self.chance.sample(self.printers, len(HEIGHTS)), HEIGHTS, strict=True)
+        ]
+        self.chance.shuffle(pairs)
         for i in range(count):
-            self._campaign(i / count)
+            self._campaign(i / count, *pairs[i % len(pairs)], still_open=i >= count - STILL_OPEN)
             if i % 100 == 99:
                 self.tables.write()
                 progress(0.8 * i / count)
@@ -224,11 +226,17 @@ class _Shop:
                 parameters=json.dumps(coupon.parameters, sort_keys=True, separators=(",", ":")),
             )
 
-    def _campaign(self, share: float) -> None:
+    def _campaign(
+        self,
+        share: float,
+        of: tuple[str, str, float],
+        on: tuple[str, float],
+        height: float,
+        *,
+        still_open: bool,
+    ) -> None:
         chance, add = self.chance, self.tables.add
-        material, bottle, effect = chance.choice(self.materials)
-        printer, light = chance.choice(self.printers)
-        height = chance.choice(HEIGHTS)
+        (material, bottle, effect), (printer, light) = of, on
         # True exposures and ways of scattering are few: campaigns that came out alike share their window, which takes a
         # tenth of a second to work out.
         place = round((effect + light + 0.25 * (height - 50) / 50 + chance.gauss(0, 0.1)) / LIKE)
@@ -236,7 +244,6 @@ class _Shop:
         calibration, arm = self.new_id(), self.new_id()
         low, high = (max(round_to_step(k * true_s, STEP_S), STEP_S) for k in (0.5, 2.0))
         opened, technician = self.at(share), chance.choice(self.technicians)
-        closed = share < 0.995
         settings = Settings()
         add(
             "calibration",
@@ -253,8 +260,8 @@ class _Shop:
             limits=LIMITS.model_dump(),
             technician_id=technician,
             opened_at=opened,
-            closed_at=self.at(share + 0.001) if closed else None,
-            closed_reason="done" if closed else None,
+            closed_at=self.at(share + 0.001) if not still_open else None,
+            closed_reason="done" if not still_open else None,
         )
         add(
             "arm",

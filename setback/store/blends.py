@@ -169,14 +169,14 @@ def ingredients(db: sqlite3.Connection, ids: list[str] | None = None) -> list[In
     """Resins and dyes on the shelf, or some by id."""
     if ids is not None:
         return many(db, Ingredient, f"{_INGREDIENT} WHERE m.id IN ({marks(ids)})", ids)
-    sql = f"{_INGREDIENT} WHERE m.kind IN ('resin', 'dye') AND m.retired_at IS NULL ORDER BY m.kind DESC, m.name COLLATE NOCASE LIMIT 500"
+    sql = f"{_INGREDIENT} WHERE m.kind IN ('resin', 'dye') AND m.retired_at IS NULL ORDER BY m.kind DESC, m.name COLLATE BY_NAME LIMIT 500"
     return many(db, Ingredient, sql)
 
 
 def blends(db: sqlite3.Connection, after: str, limit: int, part_id: str | None = None) -> list[BlendRow]:
     """By name; of all, or those that hold a part."""
-    sql = f"""{_BLEND} WHERE m.retired_at IS NULL AND m.name COLLATE NOCASE > ?
-      AND (? IS NULL OR m.id IN (SELECT blend_id FROM blend_part WHERE part_id = ?)) ORDER BY m.name COLLATE NOCASE LIMIT ?"""
+    sql = f"""{_BLEND} WHERE m.retired_at IS NULL AND m.name COLLATE BY_NAME > ?
+      AND (? IS NULL OR m.id IN (SELECT blend_id FROM blend_part WHERE part_id = ?)) ORDER BY m.name COLLATE BY_NAME LIMIT ?"""
     return many(db, BlendRow, sql, (after, part_id, part_id, limit))
 
 

@@ -116,8 +116,8 @@ def calibrated_since(
     db: sqlite3.Connection, material_id: str, printer_id: str, layer_height_um: float
 ) -> CalibratedSince | None:
     """What was issued for a pair at a layer height."""
-    sql = """SELECT code, exposure_s, issued_at, result ->> '$.window.lower_s' AS lower_s, result ->> '$.window.upper_s' AS upper_s
-      FROM parameter_set WHERE material_id = ? AND printer_id = ? AND layer_height_um = ? ORDER BY version DESC LIMIT 1"""
+    sql = """SELECT code, exposure_s, issued_at, lower_s, upper_s
+      FROM parameter_set JOIN set_window ON set_id = id WHERE material_id = ? AND printer_id = ? AND layer_height_um = ? ORDER BY version DESC LIMIT 1"""
     return one(db, CalibratedSince, sql, (material_id, printer_id, layer_height_um))
 
 

@@ -39,6 +39,7 @@ NO_EVIDENCE = frozenset(
         "probe_step",
         "guess",
         "check_result",
+        "set_window",
         # How the simulated printer stands: it is no evidence.
         "virtual_print",
         # Coupons that nobody printed.

@@ -66,10 +66,9 @@ class PlateSet(Row):
 def sets_of(db: sqlite3.Connection, printer_id: str) -> list[PlateSet]:
     """The newest set of every material and layer height on a printer; one without a window says nothing of a plate."""
     sql = """
-SELECT s.code, m.name AS material, s.layer_height_um, s.exposure_s, s.result ->> '$.window.lower_s' AS lower_s,
-  s.result ->> '$.window.upper_s' AS upper_s
-FROM parameter_set s JOIN material m ON m.id = s.material_id
-WHERE s.printer_id = ? AND s.result ->> '$.window.lower_s' IS NOT NULL
+SELECT s.code, m.name AS material, s.layer_height_um, s.exposure_s, w.lower_s, w.upper_s
+FROM parameter_set s JOIN set_window w ON w.set_id = s.id JOIN material m ON m.id = s.material_id
+WHERE s.printer_id = ? AND w.lower_s IS NOT NULL
   AND s.version = (SELECT max(version) FROM parameter_set o WHERE o.material_id = s.material_id
     AND o.printer_id = s.printer_id AND o.layer_height_um = s.layer_height_um)
 ORDER BY s.issued_at DESC LIMIT 60"""

@@ -159,7 +159,7 @@ def material(db: sqlite3.Connection, material_id: str) -> Material | None:
 
 
 def materials(db: sqlite3.Connection, limit: int = 200) -> list[Material]:
-    sql = "SELECT * FROM material WHERE retired_at IS NULL ORDER BY name COLLATE NOCASE LIMIT ?"
+    sql = "SELECT * FROM material WHERE retired_at IS NULL ORDER BY name COLLATE BY_NAME LIMIT ?"
     return many(db, Material, sql, (limit,))
 
 
@@ -178,8 +178,8 @@ def board_rows(db: sqlite3.Connection, after: str, limit: int, family: str | Non
     """Materials in the order of their names, from the one after ``after`` on."""
     sql = """
 SELECT m.id, m.name, m.kind, r.family, r.opacity, r.colour FROM material m LEFT JOIN resin r ON r.material_id = m.id
-WHERE m.retired_at IS NULL AND m.kind <> 'reference' AND m.name COLLATE NOCASE > ? AND (? IS NULL OR r.family = ?)
-ORDER BY m.name COLLATE NOCASE LIMIT ?"""
+WHERE m.retired_at IS NULL AND m.kind <> 'reference' AND m.name COLLATE BY_NAME > ? AND (? IS NULL OR r.family = ?)
+ORDER BY m.name COLLATE BY_NAME LIMIT ?"""
     return many(db, BoardMaterial, sql, (after, family, family, limit))
 
 

@@ -265,7 +265,7 @@ def at_the_bench(db: sqlite3.Connection, limit: int) -> list[AtTheBench]:
 
 def references(db: sqlite3.Connection, limit: int) -> list[Reference]:
     sql = """SELECT m.id, m.code, m.name, b.what, b.price_per_l FROM material m
-      JOIN reference_material b ON b.material_id = m.id WHERE m.retired_at IS NULL ORDER BY m.name COLLATE NOCASE LIMIT ?"""
+      JOIN reference_material b ON b.material_id = m.id WHERE m.retired_at IS NULL ORDER BY m.name COLLATE BY_NAME LIMIT ?"""
     return many(db, Reference, sql, (limit,))
 
 

@@ -44,7 +44,7 @@ def test_recipe_batch_vat_first_exposure_series_and_the_chosen_fraction(shop, as
     expect(gives).to_contain_text(
         re.compile(r"Cormorant, 50.µm: ~[\d.]+.s Mixed from its parts: S-001 and an estimate")
     )
-    page.get_by_role("button", name="Keep the recipe").click()
+    page.get_by_role("button", name="Save the recipe").click()
     expect(page.get_by_role("heading", name="Slate 2 + 18 % Kelpflex")).to_be_visible()
 
     form = page.get_by_role("form", name="Plan a batch")
@@ -72,7 +72,7 @@ def test_recipe_batch_vat_first_exposure_series_and_the_chosen_fraction(shop, as
     dialog.get_by_label("Volume").fill("400")
     expect(dialog.get_by_text("holds 204 ml")).to_be_visible()
     dialog.get_by_label("Volume").fill("150")
-    dialog.get_by_role("button", name="Note it").click()
+    dialog.get_by_role("button", name="Record it").click()
     expect(dialog).to_have_count(0)
     expect(page.get_by_role("img", name=re.compile("^Vat of Cormorant: .*Slate 2"))).to_be_visible()
 
@@ -81,7 +81,7 @@ def test_recipe_batch_vat_first_exposure_series_and_the_chosen_fraction(shop, as
     bottle = dialog.get_by_label("From").locator("option", has_text="Slate 2, lot SL-1")
     dialog.get_by_label("From").select_option(bottle.get_attribute("value"))
     dialog.get_by_label("Volume").fill("50")
-    note = dialog.get_by_role("button", name="Note it")
+    note = dialog.get_by_role("button", name="Record it")
     expect(dialog.get_by_label("Name it as a new material")).to_be_visible()
     expect(note).to_be_disabled()
     dialog.get_by_label("or state it as a contamination").fill("The wrong bottle.")
@@ -169,7 +169,7 @@ def test_what_must_not_be_mixed_is_said_before_it_is_poured(shop, as_im: Page):
     page.get_by_role("group", name="Part 2").get_by_label("Part 2").select_option(label="Rinsewell")
     page.get_by_role("group", name="Part 2").get_by_label("Share").fill("50")
     expect(page.get_by_text("loses its water wash")).to_be_visible()
-    keep = page.get_by_role("button", name="Keep the recipe")
+    keep = page.get_by_role("button", name="Save the recipe")
     expect(keep).to_be_disabled()
     page.get_by_label("Why it is mixed all the same").fill("For waste only.")
     keep.click()

@@ -90,7 +90,7 @@ def test_a_heating_is_marked_on_the_log_and_fitted(morning, as_im: Page):
     page.mouse.up()
     panel = page.get_by_role("region", name="Heating curve")
     expect(panel).to_contain_text("Marked: 19 Jan")
-    panel.get_by_label("Room meanwhile").fill("6.5")
+    panel.get_by_label("Room temperature meanwhile").fill("6.5")
     panel.get_by_role("button", name="Find the curve").click()
     expect(page.get_by_text(re.compile(r"Cormorant: time constant 3[5-9].min"))).to_be_visible()
     panel.get_by_role("button", name="Withdraw it").click()
@@ -146,7 +146,7 @@ def test_flow_exposure_and_success_are_drawn_with_their_uncertainty(morning, as_
     live, _ = morning
     page = as_im
     page.goto(f"{live.url}/climate/flow")
-    page.get_by_label("It should flow like").fill("350")
+    page.get_by_label("Wanted viscosity").fill("350")
     expect(page.get_by_role("region", name="Curve")).to_contain_text(re.compile(r"Warm it to\s*2[234]"))
     page.get_by_role("button", name="Withdraw the reading at 8 °C").click()
     page.get_by_role("dialog").get_by_role("textbox").fill("The cup was not clean.")
@@ -176,7 +176,7 @@ def test_a_shop_without_a_probe_is_told_what_one_is_for(empty, as_im: Page):
     form.get_by_role("button", name="Save").click()
     page.get_by_role("button", name="Note a temperature…").click()
     page.get_by_label("Temperature", exact=True).fill("45 F")
-    page.get_by_role("button", name="Note it").click()
+    page.get_by_role("button", name="Record it").click()
     expect(page.get_by_role("link", name=re.compile("Room 7.2 °C"))).to_be_visible()
     for place in ("warm-start", "flow", "exposure", "success"):
         page.goto(f"{empty.url}/climate/{place}")

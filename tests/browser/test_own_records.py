@@ -4,6 +4,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
+from tests.browser.conftest import PHONE
 from tests.browser.test_from_prints import LATER, fill_report, others_logged
 from tests.browser.test_walks import Hands
 
@@ -14,13 +15,14 @@ PRINTS = "Date\tResin\tMachine\tExposure\tPart\tPrinted\tOK\n" + "".join(
 )
 # Where funnels came out whole before, until there are enough of them.
 STILL_LATER = ((3.4, 24, 24), (3.4, 24, 24))
-MOST_CLICKS, MOST_FIELDS = 31, 14
+MOST_CLICKS, MOST_FIELDS = 34 if PHONE else 31, 14
+"""On a phone the row of sections is folded: three times it is opened."""
 
 
 def take_in(hands: Hands, table: str) -> None:
     """Paste a table and have its rows checked."""
     hands.fill("Or paste the cells", table)
-    hands.button("Look at it")
+    hands.button("Show its columns")
     hands.button("Check every row")
 
 
@@ -55,6 +57,7 @@ def test_from_old_settings_and_prints_to_a_set_and_why_a_print_failed(empty, as_
     expect(page.get_by_role("heading", name="4 good, 0 bad")).to_be_visible()
     hands.button("Take in 4 rows")
     hands.link("Open the log")
+    expect(page.get_by_role("heading", level=1, name="Log")).to_be_visible()
     expect(page.get_by_text("imported").first).to_be_visible()
     hands.section("Board")
     hands.link(re.compile("in use, not shown"))

@@ -81,7 +81,7 @@ def test_two_people_change_places_at_one_bench_by_pin(shop, as_im: Page):
         page.get_by_role("button", name="Choose a PIN here…").click()
         page.get_by_label("Your password").fill(PASSWORDS[initials])
         page.get_by_label(re.compile("^PIN, four")).fill(pin)
-        page.get_by_role("button", name="Keep it").click()
+        page.get_by_role("button", name="Save", exact=True).click()
         expect(page.get_by_text("At this device you come back by PIN.")).to_be_visible()
     in_menu(page, "Change to IM…")
     page.get_by_label("PIN of IM").fill("0001")
@@ -186,7 +186,7 @@ def test_a_device_that_is_lost_is_revoked(shop, as_im: Page):
     expect(devices.get_by_role("row")).to_have_count(3)
     devices.get_by_role("button", name=re.compile("^Name")).first.click()
     page.get_by_label("What people here call it").fill("Bench at the window")
-    page.get_by_role("button", name="Keep it").click()
+    page.get_by_role("button", name="Save", exact=True).click()
     expect(devices.get_by_text("Bench at the window")).to_be_visible()
 
 

@@ -164,7 +164,7 @@ def test_without_a_connection_the_app_opens_shows_what_is_at_hand_and_takes_entr
         expect(phone.get_by_role("heading", name=re.compile("come out"))).to_be_visible()
         phone.get_by_role("button", name="Save", exact=False).last.tap()
         waiting(phone, 3)
-        phone.get_by_role("link", name="Look at them").tap()
+        phone.get_by_role("link", name="Show what waits").tap()
         expect(phone.get_by_role("region", name=f"Reading of {code}")).to_be_visible()
         shed.server.clock.now += timedelta(minutes=1)
     all_sent(phone)
@@ -187,7 +187,7 @@ def test_a_conflict_stands_side_by_side_and_nothing_is_lost(shed):
         body = {"features": [], "unwashed": True}
         shed.person("RB").post(f"/api/coupons/{code}/readings", body, 201)
     expect(phone.get_by_text("1 entry wants a decision", exact=False)).to_be_visible()
-    phone.get_by_role("link", name="Look at them").tap()
+    phone.get_by_role("link", name="Show what waits").tap()
     entry = phone.get_by_role("region", name=f"Reading of {code}")
     expect(entry.get_by_text(f"RB read coupon {code} meanwhile", exact=False)).to_be_visible()
     assert shed.coupon(code)["reading"]["unwashed"]

@@ -69,7 +69,7 @@ def test_a_bend_test_from_the_brief_to_the_words(shop, as_im: Page):
         expect(heading.filter(has_text=code)).to_have_count(0)
     result = page.get_by_role("region", name="Bending strength")
     expect(result.get_by_role("img", name=re.compile("^Bending strength: Sawn sheet"))).to_be_visible()
-    expect(result).to_contain_text("asked at least 30 MPa")
+    expect(result).to_contain_text("required ≥ 30 MPa")
     expect(result).to_contain_text(
         re.compile(r"Slate 2: \d+ % lower than Sawn sheet, at least \d+ % \(95 % confidence\): worse")
     )

@@ -240,7 +240,7 @@ def test_a_test_of_twelve_specimens(issued_lab, as_im: Page):
         page.keyboard.press("y")
         page.keyboard.press("Control+Enter")
         expect(heading.filter(has_text=code)).to_have_count(0)
-    expect(page.get_by_role("region", name="Bending strength")).to_contain_text("asked at least 30 MPa")
+    expect(page.get_by_role("region", name="Bending strength")).to_contain_text("required ≥ 30 MPa")
     hands.is_a_third_less("a test of twelve specimens")
 
 
@@ -251,7 +251,7 @@ def test_a_blend_from_its_recipe_into_the_vat(issued_lab, as_im: Page):
     for name, part in (("Part 1", "Slate 2"), ("Part 2", "Kelpflex")):
         hands.choose(name, part, page.get_by_role("group", name=name))
     hands.fill("Share", "18", page.get_by_role("group", name="Part 2"))
-    hands.button("Keep the recipe")
+    hands.button("Save the recipe")
     expect(page.get_by_role("heading", name="Slate 2 + 18 % Kelpflex")).to_be_visible()
     hands.fill("A new batch of", "200", page.get_by_role("form", name="Plan a batch"))
     hands.button("Plan the batch")
@@ -266,7 +266,7 @@ def test_a_blend_from_its_recipe_into_the_vat(issued_lab, as_im: Page):
     bottle = dialog.get_by_label("From").locator("option", has_text="lot M-001").inner_text()
     hands.choose("From", bottle, dialog)
     hands.fill("Volume", "150", dialog)
-    hands.click(dialog.get_by_role("button", name="Note it"))
+    hands.click(dialog.get_by_role("button", name="Record it"))
     expect(page.get_by_role("dialog")).to_have_count(0)
     expect(page.get_by_role("main")).to_contain_text("150")
     hands.is_a_third_less("blend")

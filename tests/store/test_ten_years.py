@@ -15,12 +15,14 @@ from setback.services.unit_of_work import UnitOfWork
 from setback.store.database import connect
 
 pytestmark = pytest.mark.long
+CAMPAIGNS = 48
+A_YEAR = {"calibrations": CAMPAIGNS, "prints": 900}
 
 
 @pytest.fixture(scope="module")
 def path(tmp_path_factory):
     held = pytest.MonkeyPatch()
-    held.setattr(ten_years, "PER_YEAR", {"calibrations": 24, "prints": 900})
+    held.setattr(ten_years, "PER_YEAR", A_YEAR)
     path = tmp_path_factory.mktemp("years") / "years.db"
     ten_years.build(path, 1, ten_years.moment())
     held.undo()
@@ -37,7 +39,7 @@ def test_every_row_points_somewhere_and_the_chain_holds(path):
     ]
     db.close()
     assert made["intact"] and made["checked"] > 12 and is_demo(path)
-    assert counts == [60, 12, 24, 24 * 7, 900]
+    assert counts == [60, 12, CAMPAIGNS, CAMPAIGNS * 7, 900]
 
 
 def test_first_guesses_of_a_busy_shop_hold_as_often_as_they_say(path):
@@ -53,7 +55,7 @@ def test_first_guesses_of_a_busy_shop_hold_as_often_as_they_say(path):
 
 
 def test_the_same_seed_gives_the_same_rows(path, tmp_path, monkeypatch):
-    monkeypatch.setattr(ten_years, "PER_YEAR", {"calibrations": 24, "prints": 900})
+    monkeypatch.setattr(ten_years, "PER_YEAR", A_YEAR)
     ten_years.build(tmp_path / "again.db", 1, ten_years.moment())
     first, again = sqlite3.connect(path), sqlite3.connect(tmp_path / "again.db")
     for table in ("calibration", "parameter_set", "reading_feature"):

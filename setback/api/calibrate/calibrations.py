@@ -187,12 +187,12 @@ def unprinted(print_id: str) -> Any:
 @blueprint.post("/prints/<print_id>/cancel")
 @blueprint.output(printing.PrintState)
 def cancel(print_id: str) -> Any:
-    """Give up a planned print."""
+    """Cancel a planned print."""
     return printing.cancel(work(), print_id)
 
 
 @blueprint.post("/prints/<print_id>/reinstate")
 @blueprint.output(printing.PrintState)
 def reinstate(print_id: str) -> Any:
-    """Plan a print again that was given up."""
+    """Plan a print again that was cancelled."""
     return printing.reinstate(work(), print_id)

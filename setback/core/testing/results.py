@@ -369,17 +369,17 @@ def _against(
     """The requirement line against what is known, in words; nothing is judged here."""
     if line is None or summary is None:
         return None
-    requirement = f"{'at least' if line.at == 'least' else 'at most'} {line.limit:g} {prop.unit}".strip()
+    requirement = f"required {'≥' if line.at == 'least' else '≤'} {line.limit:g} {prop.unit}".strip()
     if summary.reliability_shown is not None and summary.at_least is not None and line.at == "least":
         if summary.at_least >= line.limit:
-            return f"asked {requirement}: none broke, {100 * summary.reliability_shown:.0f} % of parts shown"
-        return f"asked {requirement}: none broke, but none was loaded that far"
+            return f"{requirement}: none broke, {100 * summary.reliability_shown:.0f} % of parts shown"
+        return f"{requirement}: none broke, but none was loaded that far"
     if summary.about != "parts":
-        return f"asked {requirement}: one print shows nothing of the material"
+        return f"{requirement}: one print shows nothing of the material"
     if bound is None:
-        return f"asked {requirement}: no bound, so not shown"
+        return f"{requirement}: no bound, so not shown"
     met = bound >= line.limit if line.at == "least" else bound <= line.limit
-    return f"asked {requirement}: {'shown' if met else 'not shown'} by the bound"
+    return f"{requirement}: {'met' if met else 'not met'} at the tolerance bound"
 
 
 def _stairs(setup: Row, prop: Property, batch: Batch, line: RequirementLine | None) -> BatchResult:
@@ -408,8 +408,8 @@ def _stairs(setup: Row, prop: Property, batch: Batch, line: RequirementLine | No
     against = None
     if line is not None and prop.key == "height" and ci is not None:
         met = ci[0] >= line.limit if line.at == "least" else ci[1] <= line.limit
-        requirement = f"asked {'at least' if line.at == 'least' else 'at most'} {line.limit:g} {prop.unit}"
-        against = f"{requirement}: {'shown' if met else 'not shown'} by the interval of the median, {ci[0]:.{places}f} to {ci[1]:.{places}f}"
+        requirement = f"required {'≥' if line.at == 'least' else '≤'} {line.limit:g} {prop.unit}"
+        against = f"{requirement}: {'met' if met else 'not met'} by the 95 % interval of the median, {ci[0]:.{places}f} to {ci[1]:.{places}f}"
     if centre is None:
         words = stairs.warnings[0].message if stairs else "nothing dropped yet"
     else:

@@ -214,7 +214,7 @@ def _reference(inputs: WindowInput, coupons: list[CouponEvidence]) -> tuple[floa
     """The temperature the window is for, and what must be said of the coupons' temperatures."""
     temperatures = sorted(c.temp_c for c in coupons if c.temp_c is not None)
     if not temperatures:
-        message = "No coupon has a resin temperature: all count as equally warm, and nobody knows for which temperature this holds."
+        message = "No coupon has a resin temperature: all count as equally warm, and for which temperature this holds is not known."
         return None, [Notice(code="temperature-unknown", message=message)]
     middle = (temperatures[(len(temperatures) - 1) // 2] + temperatures[len(temperatures) // 2]) / 2
     reference = middle if inputs.reference_temp_c is None else inputs.reference_temp_c

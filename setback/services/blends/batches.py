@@ -51,7 +51,7 @@ class PouredBatchInput(Contract):
 
 
 class BatchReason(Contract):
-    """Why a batch is given up."""
+    """Why a batch is abandoned."""
 
     reason: Reason
 
@@ -227,7 +227,7 @@ def stirred(work: UnitOfWork, batch_id: str) -> BatchView:
 
 
 def cancel(work: UnitOfWork, batch_id: str, request: BatchReason) -> BatchView:
-    """Give up a batch that was not poured, with a reason."""
+    """Abandon a batch that was not poured, with a reason."""
     with work.write() as answer:
         batch_row = _open(work, batch_id)
         now = work.now()
@@ -237,7 +237,7 @@ def cancel(work: UnitOfWork, batch_id: str, request: BatchReason) -> BatchView:
 
 
 def reinstate(work: UnitOfWork, batch_id: str) -> BatchView:
-    """Take up a batch again that was given up."""
+    """Resume a batch that was abandoned."""
     with work.write() as answer:
         batch_row = present(store.batch(work.db, batch_id), "batch")
         if batch_row.cancelled_at is not None:
@@ -261,7 +261,7 @@ def _stood_h(row: store.BatchRow) -> float | None:
 def _open(work: UnitOfWork, batch_id: str) -> store.BatchRow:
     batch_row = present(store.batch(work.db, batch_id), "batch")
     if batch_row.cancelled_at is not None:
-        raise Conflict(f"{batch_row.code} is given up ({batch_row.cancelled_reason}).")
+        raise Conflict(f"{batch_row.code} is abandoned ({batch_row.cancelled_reason}).")
     if batch_row.poured_at is not None:
         raise Conflict(f"{batch_row.code} is poured already.")
     return batch_row

@@ -104,7 +104,7 @@ def change(work: UnitOfWork, code: str, request: OwnCouponInput) -> OwnCouponVie
 
 
 def retire(work: UnitOfWork, code: str) -> OwnCouponView:
-    """Take it off the list; what was printed of it stays."""
+    """Retire it; what was printed of it stays."""
     with work.write() as answer:
         row = present(store.own_coupon(work.db, code), "coupon of your own")
         update(work.db, "own_coupon", row.id, retired_at=work.now())

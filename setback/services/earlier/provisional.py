@@ -103,7 +103,7 @@ class ProvisionalView(View):
     source_words: str
     source_note: str
     in_use_since: str | None
-    age_days: int | None = Field(description="How long they have been in use; null where nobody knows since when")
+    age_days: int | None = Field(description="How long they have been in use; null where that is not known")
     note: str
     table_code: str | None = Field(description="The table they were taken from")
     table_row: int | None

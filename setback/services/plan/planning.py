@@ -260,11 +260,11 @@ def _not_planned(task: WorkTask, row: TaskLeftOut, base: WorkPlan) -> NotPlanned
             f"note that {lane.name} is back, or plan it on another printer",
         )
     elif row.resource == PERSON:
-        reason, instead = row.why, "lengthen the working hours, or take out something that is needed later"
+        reason, instead = row.why, "lengthen the working hours, or remove something that is needed later"
     elif row.resource is None:
         reason, instead = row.why, "it fits as soon as what it waits for does"
     else:
-        reason, instead = row.why, f"let go of a pin on {lane.name if lane else 'it'}, or take out what is needed later"
+        reason, instead = row.why, f"let go of a pin on {lane.name if lane else 'it'}, or remove what is needed later"
     return NotPlanned(key=task.key, name=task.name, why=reason, instead=instead)
 
 

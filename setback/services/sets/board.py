@@ -435,7 +435,7 @@ def _vat_tasks(work: UnitOfWork) -> list[Task]:
             "It has stood without a stir: settled pigment looks like a wrong exposure." if vat.stir_due else None
         )
         if reason:
-            contents = vat.is_called or "a mixture"
+            contents = vat.is_called or "A mixture"
             title = f"Vat of {vat.printer}: {'too long in it' if vat.over_limit else 'stir it'}"
             tasks.append(
                 Task(

@@ -1,4 +1,4 @@
-"""Briefs: what an application demands, by property; a change makes a new version."""
+"""Briefs: what an application requires, by property; a change makes a new version."""
 
 from __future__ import annotations
 

@@ -126,6 +126,8 @@ STAYS = frozenset(
         "probe_file",
         "journal",
         "lab_key",
+        # The database makes it of each set that comes in.
+        "set_window",
     }
 )
 LAB_SETTINGS = frozenset({"cut_offs"})

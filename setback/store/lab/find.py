@@ -65,10 +65,15 @@ _BY_WORDS = (
       WHERE retired_at IS NULL""",
     """SELECT 'finish route' AS kind, id, code, name AS title, '' AS detail, code AS rank FROM finish_route
       WHERE retired_at IS NULL""",
-    """SELECT 'part' AS kind, p.id, p.code, t.name AS title, r.name || ', ' || substr(p.printed_at, 1, 10) AS detail,
-        max(p.printed_at) AS rank
-      FROM print_part t JOIN print p ON p.id = t.print_id JOIN printer r ON r.id = p.printer_id
-      WHERE p.status = 'printed' GROUP BY t.name""",
+    # Each name once, and of each what was entered last: by the index from name to name, not through all that was ever printed.
+    """WITH RECURSIVE named(name) AS (
+        SELECT min(name) FROM print_part
+        UNION ALL SELECT (SELECT min(t.name) FROM print_part t WHERE t.name > n.name) FROM named n WHERE n.name IS NOT NULL)
+      SELECT 'part' AS kind, p.id, p.code, n.name AS title,
+        r.name || ', ' || substr(coalesce(p.printed_at, p.planned_at), 1, 10) AS detail,
+        coalesce(p.printed_at, p.planned_at) AS rank
+      FROM named n JOIN print_part t ON t.rowid = (SELECT max(o.rowid) FROM print_part o WHERE o.name = n.name)
+      JOIN print p ON p.id = t.print_id JOIN printer r ON r.id = p.printer_id WHERE p.status <> 'cancelled'""",
 )
 """Everything else: each word of what is looked for begins a word of its code, title or detail."""
 

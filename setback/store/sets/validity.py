@@ -98,10 +98,8 @@ _EVERY_SET = """
 SELECT s.id, s.code, s.version, s.material_id, s.printer_id, s.layer_height_um, s.calibration_id, s.arm_id,
   s.exposure_s, s.policy, s.issued_at, s.bottle_id, b.lot, b.best_before,
   s.finish_route_version_id AS route_version_id, s.temp_low_c, s.temp_high_c, s.tip_proven_mm,
-  s.result ->> '$.window.lower_s' AS lower_s, s.result ->> '$.window.upper_s' AS upper_s,
-  s.result ->> '$.window.latitude_pct' AS latitude_pct, p.exposure_step_s, s.outside_reason,
-  s.result ->> '$.method' AS method
-FROM parameter_set s JOIN printer p ON p.id = s.printer_id LEFT JOIN bottle b ON b.id = s.bottle_id"""
+  w.lower_s, w.upper_s, w.latitude_pct, p.exposure_step_s, s.outside_reason, w.method
+FROM parameter_set s JOIN set_window w ON w.set_id = s.id JOIN printer p ON p.id = s.printer_id LEFT JOIN bottle b ON b.id = s.bottle_id"""
 _SET = f"""{_EVERY_SET} WHERE s.version = (SELECT max(version) FROM parameter_set o WHERE o.material_id = s.material_id
   AND o.printer_id = s.printer_id AND o.layer_height_um = s.layer_height_um)"""
 _EVENT = """

@@ -105,7 +105,9 @@ class TestInWords:
         line = {"strength": RequirementLine(limit=50, at="least")}
         pieces = bend([30, 36, 26, 33])
         made = work_out(METHODS["cantilever-bend"], {"arm_mm": 50}, [Batch(1, "a", False, pieces)], line)[0].batches[0]
-        assert made.centre > 50 > made.bound and made.against_line == "asked at least 50 MPa: not shown by the bound"
+        assert (
+            made.centre > 50 > made.bound and made.against_line == "required ≥ 50 MPa: not met at the tolerance bound"
+        )
 
     def test_none_broke_is_a_result(self):
         line = {"strength": RequirementLine(limit=50, at="least")}

@@ -78,7 +78,7 @@ function WaitsHere() {
         `${plural(mine, "entry waits", "entries wait")} in this device${sending ? " and are being sent" : ", sent as soon as the server answers"}. `}
       {!reached && !mine && "Entries made now wait in this device until the server answers. "}
       {toDecide > 0 && `${plural(toDecide, "entry wants", "entries want")} a decision. `}
-      {entries.length > 0 && <Link to="/waiting">Look at them</Link>}
+      {entries.length > 0 && <Link to="/waiting">Show what waits</Link>}
     </p>
   );
 }

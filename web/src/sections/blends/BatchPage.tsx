@@ -41,7 +41,7 @@ function Page({ batch }: { batch: Batch }) {
     (reason: string) => body(POST("/api/batches/{batch_id}/cancel", { ...path, body: { reason } })),
     () => {
       setGiving(false);
-      say(`${batch.code} is given up.`, () => reinstate.mutate(undefined));
+      say(`${batch.code} is abandoned.`, () => reinstate.mutate(undefined));
     },
   );
   const pouring = batch.next === "pour" || batch.next === "cup" || batch.next === "look";
@@ -64,7 +64,7 @@ function Page({ batch }: { batch: Batch }) {
         )}
         {batch.cancelled_at && (
           <Button variant="quiet" onClick={() => reinstate.mutate(undefined)}>
-            Take it up again
+            Resume the batch
           </Button>
         )}
       </PageHead>
@@ -72,7 +72,7 @@ function Page({ batch }: { batch: Batch }) {
         Gloves, eye protection, ventilation; no heater near open solvent. Makers rarely approve of mixtures: their word
         on safety no longer holds.
       </p>
-      {batch.cancelled_reason && <p className="trouble">Given up: {batch.cancelled_reason}</p>}
+      {batch.cancelled_reason && <p className="trouble">Abandoned: {batch.cancelled_reason}</p>}
       <div className="d-grid gap-3 one-column">
         <CupTrial batch={batch} />
         <Pours batch={batch} />

@@ -6,7 +6,7 @@ export function Findings({ findings }: { findings: Schemas["Finding"][] }) {
     <>
       {findings.map((one) => (
         <p key={one.key} className={`${one.severity === "forbid" ? "trouble" : "caution"} mb-2`}>
-          <b>{one.severity === "forbid" ? "Do not mix. " : one.severity === "warn" ? "Beware. " : ""}</b>
+          <b>{one.severity === "forbid" ? "Do not mix. " : one.severity === "warn" ? "Caution: " : ""}</b>
           {one.message}
         </p>
       ))}

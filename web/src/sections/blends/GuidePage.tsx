@@ -91,7 +91,7 @@ function Steps({ guide }: { guide: Guide }) {
                 )}
                 {one.leads === "vat" && (
                   <Link className="btn btn-quiet btn-lg" to={`/blend/vat/${guide.printer_id}`}>
-                    Note it in the vat
+                    Record it in the vat
                   </Link>
                 )}
               </div>

@@ -148,7 +148,7 @@ function Recipe({ ingredients }: { ingredients: Schemas["Ingredient"][] }) {
             !priced || quote.isPlaceholderData || send.isPending || (forbidden && !draft.forbidden_reason.trim())
           }
         >
-          Keep the recipe
+          Save the recipe
         </Button>
         <p className="small text-secondary mt-2 mb-0">
           A recipe is never changed afterwards: every new fraction is a new material to calibrate.

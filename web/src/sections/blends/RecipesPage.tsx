@@ -17,7 +17,7 @@ export const NEXT: Record<string, string> = {
   pour: "pour it",
   stir: "stir it",
   done: "ready",
-  off: "given up",
+  off: "abandoned",
 };
 const share = (fraction: number) => `${decimal(100 * fraction, fraction < 0.1 ? 1 : 0)} %`;
 export const partsOf = (blend: Schemas["BlendView"]) =>

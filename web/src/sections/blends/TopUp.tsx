@@ -92,7 +92,7 @@ export function TopUp({
                       className="p-0 align-baseline"
                       onClick={() => onPour(bottle?.id ?? null, Math.round(10 * one.volume_ml) / 10)}
                     >
-                      Note it
+                      Record it
                     </Button>
                   </li>
                 );

@@ -81,7 +81,7 @@ export function VatEntryForm({
     (made) => {
       const kept = made.ledger.find((one) => one.can_withdraw);
       say(
-        `Noted. ${millilitres(made.volume_ml)} in the vat of ${vat.printer}.`,
+        `Recorded. ${millilitres(made.volume_ml)} in the vat of ${vat.printer}.`,
         kept && (() => withdraw.mutate(kept.id)),
       );
       onClose();
@@ -111,7 +111,7 @@ export function VatEntryForm({
   return (
     <FormDialog
       title={`Vat of ${vat.printer}`}
-      action="Note it"
+      action="Record it"
       saving={send.isPending}
       error={elsewhere}
       ready={Boolean(ready && after) && !(nameless && !new_name.trim() && !contamination.trim())}

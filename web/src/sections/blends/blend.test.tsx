@@ -76,7 +76,7 @@ test("the first pour into an empty vat fills it; what it becomes is said before 
   await screen.findByText(/^B-001/);
   await user.selectOptions(screen.getByLabelText("From"), "b1");
   expect((await screen.findByText(/Then in the vat:/)).textContent).toContain("Slate 2, 220");
-  await user.click(screen.getByRole("button", { name: "Note it" }));
+  await user.click(screen.getByRole("button", { name: "Record it" }));
   await waitFor(() => expect(onClose).toHaveBeenCalled());
   expect(api.of("POST", "/api/printers/r/vat")[0]!.body).toMatchObject({
     kind: "fill",
@@ -102,7 +102,7 @@ test("a mixture nobody has named wants a name or a stated contamination, and say
   await user.selectOptions(screen.getByLabelText("From"), "b2");
   expect((await screen.findByText(/Sets that lapse/)).textContent).toContain("S-001 (Slate 2 on Cormorant)");
   expect(screen.getByText("70 % Slate 2, 30 % Ironwrack")).toBeTruthy();
-  const note = screen.getByRole<HTMLButtonElement>("button", { name: "Note it" });
+  const note = screen.getByRole<HTMLButtonElement>("button", { name: "Record it" });
   expect(note.disabled).toBe(true);
   await user.type(screen.getByLabelText("or state it as a contamination"), "The wrong bottle.");
   expect(note.disabled).toBe(false);
@@ -112,7 +112,7 @@ test("too much is said at its field, and nothing is noted", async () => {
   api.answers["POST /api/printers/r/vat/preview"] = new Refusal(422, "No.", { volume_ml: "The vat holds 260 ml." });
   const { user } = entry({}, { bottle_id: "b1", volume_ml: 400 });
   expect(await screen.findByText("The vat holds 260 ml.")).toBeTruthy();
-  expect(screen.getByRole<HTMLButtonElement>("button", { name: "Note it" }).disabled).toBe(true);
+  expect(screen.getByRole<HTMLButtonElement>("button", { name: "Record it" }).disabled).toBe(true);
   await user.selectOptions(screen.getByLabelText("What"), "Empty and clean");
   expect(screen.queryByLabelText("Volume")).toBeNull();
 });

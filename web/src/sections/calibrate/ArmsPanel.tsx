@@ -34,7 +34,7 @@ export function ArmsPanel({ calibration }: { calibration: Calibration }) {
           <ArmsStrip result={result} />
           {result.least_sufficient_rest_s !== null && (
             <p>
-              Least sufficient rest:{" "}
+              Shortest rest that works:{" "}
               <b className="num">
                 {plain(result.least_sufficient_rest_s)}
                 {THIN}s
@@ -114,7 +114,7 @@ function RestSet({ calibration, rests }: { calibration: Calibration; rests: Sche
   );
   const said = Object.entries(start.error?.fields ?? {}).find(([name]) => name.startsWith("rests_s"))?.[1];
   return (
-    <section className="mt-3 no-print" aria-label="Least sufficient rest">
+    <section className="mt-3 no-print" aria-label="Shortest rest that works">
       <Button variant="link" className="p-0" aria-expanded={open} onClick={() => setOpen(!open)}>
         Find the shortest rest that works…
       </Button>

@@ -38,7 +38,7 @@ function BaseRuleForm({ stored, printer, onClose, onChanged }: Props & { stored:
         <NumberField
           key={name}
           className="col-6"
-          label={name === "multiple" ? "Times the exposure" : "Or always"}
+          label={name === "multiple" ? "Ratio to the exposure" : "or always"}
           unit={name === "multiple" ? "×" : "s"}
           value={rule[name] ?? null}
           onChange={(value) => set({ ...rule, [name]: value })}

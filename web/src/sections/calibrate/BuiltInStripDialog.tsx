@@ -40,7 +40,7 @@ export function BuiltInStripDialog({ arm, onClose }: Props) {
         }),
       ),
     (made) => {
-      say(`${made.coupons.length} columns are kept: mark the print as printed, then look at each.`, () =>
+      say(`${made.coupons.length} columns are saved: mark the print as printed, then look at each.`, () =>
         made.print_ids.forEach((id) => cancel.mutate(id)),
       );
       onClose();
@@ -50,7 +50,7 @@ export function BuiltInStripDialog({ arm, onClose }: Props) {
   return (
     <FormDialog
       title="The printer’s own strip"
-      action="Keep its columns"
+      action="Save its columns"
       saving={save.isPending}
       error={elsewhere}
       ready={values.base_s !== null}
@@ -66,14 +66,14 @@ export function BuiltInStripDialog({ arm, onClose }: Props) {
         <NumberField className="col-6" label="Columns" {...field("columns")} />
         <NumberField
           className="col-6"
-          label="Each times the one before"
+          label="Ratio to the one before"
           unit="×"
           {...field("multiplier")}
           onChange={(multiplier) => set({ multiplier, ...(multiplier !== null && { step_s: null }) })}
         />
         <NumberField
           className="col-6"
-          label="Or longer by"
+          label="or longer by"
           unit="s"
           {...field("step_s")}
           onChange={(step_s) => set({ step_s, ...(step_s !== null && { multiplier: null }) })}

@@ -83,7 +83,7 @@ export function FitPanel({ probe, picked, onPick }: Props) {
               options={(heaters.data ?? []).map((one) => [one.id, `${one.name}, ${one.watts}${THIN}W`])}
             />
             <NumberField
-              label="Room meanwhile"
+              label="Room temperature meanwhile"
               unit="°C"
               value={room}
               onChange={setRoom}

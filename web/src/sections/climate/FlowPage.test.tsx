@@ -66,7 +66,7 @@ test("a wish nobody can meet is refused at its field, and the readings stay", as
   api.answers["GET /api/materials/m/flow"] = new Refusal(422, "Thinner than ever measured.", {
     target: "Thinner than it gets by 30 °C.",
   });
-  await user.type(screen.getByLabelText("It should flow like"), "1");
+  await user.type(screen.getByLabelText("Wanted viscosity"), "1");
   expect(await screen.findByText("Thinner than it gets by 30 °C.")).toBeTruthy();
 });
 

@@ -62,7 +62,7 @@ function Flow({ materials }: { materials: Known[] }) {
           options={materials.map((one) => [one.id, one.name])}
         />
         <NumberField
-          label="It should flow like"
+          label="Wanted viscosity"
           unit={shownUnit}
           value={target}
           onChange={setTarget}

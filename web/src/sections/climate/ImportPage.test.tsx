@@ -80,12 +80,12 @@ const begin = () => screen.getByRole("button", { name: "Import shed.csv" });
 
 test("a file is looked into before anything is imported, and the address keeps it", async () => {
   const { user, place } = show(<ImportPage />, { at: "/climate/import?probe=k1" });
-  expect(screen.getByText(/nothing is imported before you say so/)).toBeTruthy();
+  expect(screen.getByText(/nothing is imported until you confirm/)).toBeTruthy();
   await waitFor(() => expect(screen.getByLabelText<HTMLInputElement>("File of the logger").disabled).toBe(false));
   await user.upload(screen.getByLabelText("File of the logger"), csv());
   await screen.findByRole("region", { name: "Columns" });
   // Once a file is there the hint is gone: after an import it would be untrue.
-  expect(screen.queryByText(/nothing is imported before you say so/)).toBeNull();
+  expect(screen.queryByText(/nothing is imported until you confirm/)).toBeNull();
   expect(api.sent.find((one) => one.method === "POST")!.query).toEqual({ name: "shed.csv" });
   expect(place()).toBe("/climate/import?probe=k1&file=f");
   expect(api.of("POST", "/api/probes/k1/imports")).toHaveLength(0);

@@ -82,7 +82,7 @@ export default function ImportPage() {
           label="File of the logger"
           accept=".csv,.txt,.tsv,text/csv"
           disabled={sending || limits.isPending}
-          hint={id ? undefined : "Its columns are shown first; nothing is imported before you say so."}
+          hint={id ? undefined : "Its columns are shown first; nothing is imported until you confirm."}
           onChoose={(file) => void choose(file)}
         />
         {sending && <p className="mt-2 mb-0">Checking file…</p>}

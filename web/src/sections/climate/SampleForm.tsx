@@ -40,7 +40,7 @@ export function SampleForm({ probe, onClose }: { probe: Schemas["ProbeView"]; on
   return (
     <FormDialog
       title={`${probe.name}, ${probe.place}`}
-      action="Note it"
+      action="Record it"
       saving={send.isPending}
       error={null}
       ready={temp !== null}

@@ -214,7 +214,7 @@ test("how warm it must be to flow as wanted is said with its uncertainty and wha
     "GET /api/materials/m/flow": flow(),
   });
   const { user } = show(<FlowPage />);
-  await user.type(await screen.findByLabelText("It should flow like"), "350");
+  await user.type(await screen.findByLabelText("Wanted viscosity"), "350");
   expect((await screen.findByText(/Warm it to/)).textContent.replace(/\s/g, " ")).toContain(
     "23 °C (21.9 to 23.3 °C) for 350 mPa·s.",
   );

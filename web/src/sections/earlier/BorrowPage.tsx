@@ -47,7 +47,7 @@ export default function BorrowPage() {
           hint="The JSON of one set, or the bundle of a whole lab, as Setback exports it."
           onChoose={(file) => void choose(file)}
         />
-        {sending && <p className="mt-2 mb-0">Looking into the file…</p>}
+        {sending && <p className="mt-2 mb-0">Checking file…</p>}
         <Trouble error={trouble} className="mt-2" />
       </section>
       {id && (
@@ -168,7 +168,7 @@ function BorrowDialog({
         {theirs.material} on {theirs.printer}, {theirs.layer_height_um} µm: {plain(theirs.exposure_s)}
         {THIN}s there.
       </p>
-      <TextField label="Whose is it" {...field("workshop")} autoFocus placeholder="the harbour school" />
+      <TextField label="Name of the workshop" {...field("workshop")} autoFocus placeholder="the harbour school" />
       <Choice
         label={`${theirs.material} is here`}
         {...field("material_id")}

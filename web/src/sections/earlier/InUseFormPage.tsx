@@ -152,10 +152,10 @@ function InUseForm({ stored }: { stored: Page | null }) {
               <Choice label="From" {...field("source")} options={SOURCES} />
             </div>
             <div className="col-sm-4">
-              <TextField label="Which" {...field("source_note")} placeholder="sheet of 2024, TO’s list" />
+              <TextField label="Which one" {...field("source_note")} placeholder="sheet of 2024, TO’s list" />
             </div>
             <div className="col-sm-4">
-              <TextField label="In use since" type="date" {...field("in_use_since")} hint="empty: nobody knows" />
+              <TextField label="In use since" type="date" {...field("in_use_since")} hint="empty: not known" />
             </div>
           </div>
         </fieldset>
@@ -173,7 +173,7 @@ function InUseForm({ stored }: { stored: Page | null }) {
         <Trouble error={elsewhere} />
         <div>
           <Button type="submit" disabled={save.isPending || !values.material_id || !values.printer_id}>
-            {stored ? "Save a new version" : "Keep them"}
+            {stored ? "Save a new version" : "Save"}
           </Button>
         </div>
       </form>

@@ -132,7 +132,7 @@ function InUseOne({ page, onChanged }: { page: Page; onChanged: () => void }) {
               {page.source_note && `: ${page.source_note}`}.{" "}
               {page.in_use_since
                 ? `In use since ${day(page.in_use_since)}, ${age(page.age_days)}.`
-                : "Nobody knows since when."}
+                : "Since when is not known."}
             </p>
             <p className="mb-0 text-secondary">
               Entered by {page.initials}, {day(page.entered_at)}

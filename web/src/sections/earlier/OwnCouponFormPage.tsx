@@ -225,7 +225,7 @@ function OwnCouponForm({ stored, onChanged }: { stored: Own | null; onChanged?: 
         <Trouble error={elsewhere} />
         <div className="d-flex gap-2">
           <Button type="submit" disabled={save.isPending || !values.name.trim()}>
-            {stored ? "Save the description" : "Keep it"}
+            {stored ? "Save the description" : "Save"}
           </Button>
           {stored && <Retire own={stored} />}
         </div>
@@ -249,13 +249,13 @@ function Retire({ own }: { own: Own }) {
   const retire = useSend(
     (_: null) => body(POST("/api/own-coupons/{code}/retire", path)),
     () => {
-      say(`${own.name} is off the list.`, () => restore.mutate(null));
+      say(`${own.name} is retired.`, () => restore.mutate(null));
       void navigate("/shelf/coupons/own");
     },
   );
   return (
     <Button variant="quiet" disabled={retire.isPending} onClick={() => retire.mutate(null)}>
-      Take it off the list
+      Retire it
     </Button>
   );
 }

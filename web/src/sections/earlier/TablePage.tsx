@@ -67,7 +67,7 @@ function OpenTable({ onOpened }: { onOpened: (table: Opened) => void }) {
           label="A spreadsheet or text file"
           accept=".xlsx,.csv,.tsv,.txt"
           disabled={sending}
-          hint="XLSX or CSV; its first sheet. Its columns are shown first; nothing is kept before you say so."
+          hint="XLSX or CSV; its first sheet. Its columns are shown first; nothing is imported until you confirm."
           onChoose={(file) => void choose(file)}
         />
         <TextField
@@ -80,10 +80,10 @@ function OpenTable({ onOpened }: { onOpened: (table: Opened) => void }) {
         />
         <div>
           <Button disabled={!text.trim() || paste.isPending} onClick={() => paste.mutate(null)}>
-            Look at it
+            Show its columns
           </Button>
         </div>
-        {sending && <p className="mb-0">Looking into the file…</p>}
+        {sending && <p className="mb-0">Checking file…</p>}
         <Trouble error={trouble ?? paste.error} />
       </section>
       {taken.data && taken.data.length > 0 && (

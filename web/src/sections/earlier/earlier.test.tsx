@@ -102,7 +102,7 @@ test("a set that took their place is named, and nothing more is offered", async 
 });
 
 test.each([
-  [null, "nobody knows since when"],
+  [null, "since when is not known"],
   [1, "1 day"],
   [40, "40 days"],
   [122, "4 months"],

@@ -86,7 +86,7 @@ function NameDialog({ device, onClose }: { device: Device; onClose: () => void }
   return (
     <FormDialog
       title="Name of the device"
-      action="Keep it"
+      action="Save"
       saving={save.isPending}
       ready={Boolean(name.trim())}
       error={save.error}

@@ -77,7 +77,7 @@ function InstrumentPanel({ instrument, onEdit }: { instrument: Instrument; onEdi
   );
   const out = useSend(
     (_: null) => body(POST("/api/instruments/{instrument_id}/retire", path)),
-    () => say(`${instrument.name} is taken out.`),
+    () => say(`${instrument.name} is removed.`),
   );
   const isTaken = taken.includes(instrument.id);
   return (
@@ -104,7 +104,7 @@ function InstrumentPanel({ instrument, onEdit }: { instrument: Instrument; onEdi
           Change…
         </Button>
         <Button variant="quiet" disabled={out.isPending} onClick={() => out.mutate(null)}>
-          Take out
+          Remove
         </Button>
       </div>
       <Trouble error={change.error ?? out.error} className="mt-2" />

@@ -138,7 +138,7 @@ function PinDialog({ onClose }: { onClose: () => void }) {
   return (
     <FormDialog
       title="A PIN for this device"
-      action="Keep it"
+      action="Save"
       saving={save.isPending}
       ready={Boolean(password && pin)}
       error={save.error}

@@ -78,13 +78,13 @@ function OwnTaskForm({ task, onClose, onChanged }: Omit<Props, "code"> & { task:
           onClick={() =>
             withdraw.mutate(task.id, {
               onSuccess: () => {
-                say(`${task.name} is taken out.`, () => restore.mutate(task.id));
+                say(`${task.name} is removed.`, () => restore.mutate(task.id));
                 onClose();
               },
             })
           }
         >
-          Take it out
+          Remove
         </Button>
       )}
       <Trouble error={withdraw.error} />

@@ -63,7 +63,7 @@ export function PrinterDownDialog({ plan, onClose }: { plan: Plan; onClose: () =
       <Trouble error={back.error} />
       <Choice label="Printer" {...field("printer_id")} options={up.map((one) => [one.id, one.name] as const)} />
       <TextField label="Why" {...field("reason")} placeholder="The screen is dark" />
-      <TextField label="Back by" type="datetime-local" {...field("until_at")} hint="empty: nobody knows" />
+      <TextField label="Back by" type="datetime-local" {...field("until_at")} hint="empty: not known" />
     </FormDialog>
   );
 }

@@ -100,7 +100,7 @@ export function StepPanel({
           ))}
         {step.kind === "own" && (
           <Button variant="quiet" onClick={onEdit}>
-            Change or take out…
+            Change or remove…
           </Button>
         )}
         {step.pinned && (

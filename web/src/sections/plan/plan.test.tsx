@@ -275,7 +275,7 @@ test("what does not fit is named with its reason", async () => {
   expect(text()).toContain("it takes 540 min.");
 });
 
-test("a task of one's own is added with its time, and taken out with undo", async () => {
+test("a task of one's own is added with its time, and removed with undo", async () => {
   api.answers["POST /api/plan/own-tasks"] = { id: "o", name: "Order Slate 2" };
   api.answers["POST /api/plan/own-tasks/o/withdraw"] = { id: "o" };
   const { user } = show(<PlanPage />);
@@ -293,7 +293,7 @@ test("a task of one's own is added with its time, and taken out with undo", asyn
   await waitFor(() => expect(api.of("POST", "/api/plan/own-tasks/o/withdraw")).toHaveLength(1));
 });
 
-test("a task of one's own is changed, and taken out with a way back", async () => {
+test("a task of one's own is changed, and removed with a way back", async () => {
   const own = step({
     key: "O-001 own",
     kind: "own",
@@ -310,15 +310,15 @@ test("a task of one's own is changed, and taken out with a way back", async () =
   api.answers["POST /api/plan/own-tasks/o/withdraw"] = stored;
   api.answers["POST /api/plan/own-tasks/o/restore"] = stored;
   const { user } = show(<PlanPage />);
-  await user.click(await screen.findByRole("button", { name: "Change or take out…" }));
+  await user.click(await screen.findByRole("button", { name: "Change or remove…" }));
   await user.clear(await screen.findByLabelText("What is to be done"));
   await user.type(screen.getByLabelText("What is to be done"), "Order two");
   await user.click(screen.getByRole("button", { name: "Save" }));
   await waitFor(() =>
     expect(api.of("PUT", "/api/plan/own-tasks/o")[0]?.body).toMatchObject({ name: "Order two", version: 2 }),
   );
-  await user.click(await screen.findByRole("button", { name: "Change or take out…" }));
-  await user.click(await screen.findByRole("button", { name: "Take it out" }));
+  await user.click(await screen.findByRole("button", { name: "Change or remove…" }));
+  await user.click(await screen.findByRole("button", { name: "Remove" }));
   await user.click(await screen.findByRole("button", { name: "Undo" }));
   await waitFor(() => expect(api.of("POST", "/api/plan/own-tasks/o/restore")).toHaveLength(1));
 });

@@ -102,7 +102,7 @@ function FinishForm({ page }: { page: Page }) {
         <PageHead title={`${page.code} does not run`} />
         <p className="panel">
           {page.initials} said how it came out: {page.outcome ?? "withdrawn"}.{" "}
-          <Button onClick={() => void navigate(`/log/${page.code}`)}>Look at it</Button>
+          <Button onClick={() => void navigate(`/log/${page.code}`)}>Open the print</Button>
         </p>
       </>
     );

@@ -31,7 +31,7 @@ export default function QualifyPage() {
               ))}
             </div>
           ) : (
-            <EmptyState purpose="A brief says what an application demands, property by property. Every issued set is judged against it, with its evidence beside each line, and what is missing is named with the cheapest way to get it.">
+            <EmptyState purpose="A brief says what an application requires, property by property. Every issued set is judged against it, with its evidence beside each line, and what is missing is named with the cheapest way to get it.">
               <Link className="btn btn-primary" to="/test/briefs?new=1">
                 Write a brief
               </Link>

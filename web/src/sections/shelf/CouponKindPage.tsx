@@ -203,7 +203,7 @@ function SizesAndFiles({
           value={number("thickness")}
           onChange={(value) => set("thickness", value === null ? null : String(value))}
           error={problem.thickness_mm}
-          hint="Its own when left empty"
+          hint="default when left empty"
         />
         {drawn?.series.map(({ key: name, label, usual_mm }) => (
           <div key={name} className="wide">

@@ -157,8 +157,8 @@ test("a known mark has the same number in the list and on the plate; taking it o
   const { user, container } = await shown(plate({ defects: [mark] }));
   expect(container.querySelector(".plate-map .defect text")!.textContent).toBe("1");
   expect(screen.getByText("Scratch in the film").textContent).toContain("at 9, 28\u2009mm");
-  await user.click(screen.getByRole("button", { name: "Take mark 1 off" }));
-  await screen.findByText("The mark is off the map.");
+  await user.click(screen.getByRole("button", { name: "Remove mark 1" }));
+  await screen.findByText("The mark is removed.");
   await user.click(screen.getByRole("button", { name: "Undo" }));
   await waitFor(() => expect(api.of("POST", "/api/defects/d1/restore")).toHaveLength(1));
 });

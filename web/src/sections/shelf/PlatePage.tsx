@@ -288,7 +288,7 @@ function Marks({ view }: { view: View }) {
   );
   const retire = useSend(
     (id: string) => body(POST("/api/defects/{defect_id}/retire", { params: { path: { defect_id: id } } })),
-    (_, id) => say("The mark is off the map.", () => back.mutate(id)),
+    (_, id) => say("The mark is removed.", () => back.mutate(id)),
   );
   const add = useSend(
     (_: null, headers) =>
@@ -325,9 +325,9 @@ function Marks({ view }: { view: View }) {
               variant="quiet"
               className="text-nowrap"
               onClick={() => retire.mutate(mark.id)}
-              aria-label={`Take mark ${index + 1} off`}
+              aria-label={`Remove mark ${index + 1}`}
             >
-              Take off
+              Remove
             </Button>
           </li>
         ))}

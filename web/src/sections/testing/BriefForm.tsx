@@ -211,7 +211,7 @@ function More({
     <>
       {!property.key.startsWith("set.") && (
         <Choice
-          label="Held against"
+          label="Judged by"
           value={line.basis}
           onChange={(basis) => onChange({ basis })}
           error={error("basis")}

@@ -57,7 +57,7 @@ export default function BriefsPage() {
                 ))}
             </div>
           ) : (
-            <EmptyState purpose="A brief says what an application demands of a material, property by property: tests are planned for it and results are held against it.">
+            <EmptyState purpose="A brief says what an application requires of a material, property by property: tests are planned for it and results are held against it.">
               <Button onClick={() => setEditing("new")}>Write a brief</Button>
             </EmptyState>
           )

@@ -38,7 +38,7 @@ export function OrderSheet({ test }: { test: TestView }) {
       </ol>
       {test.specimens.length > shown.length || all ? (
         <button type="button" className="btn btn-link p-0 mt-2" onClick={() => setAll(!all)}>
-          {all ? "Only those left" : `Also the ${plural(test.specimens.length - shown.length, "specimen")} read`}
+          {all ? "Hide those read" : `Show the ${plural(test.specimens.length - shown.length, "specimen")} read`}
         </button>
       ) : null}
     </section>

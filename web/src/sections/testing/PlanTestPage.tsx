@@ -180,7 +180,7 @@ function SideBySide({
   const placeOf = (group: GroupDraft) => named.indexOf(group);
   return (
     <section className="panel">
-      <h2>What, side by side</h2>
+      <h2>Materials to compare</h2>
       <p className="text-secondary">
         Each material at its own issued set and finish route, never on another material’s numbers. The reference may be
         something bought in.

@@ -159,7 +159,7 @@ function Ranking({ view }: { view: Schemas["IndexView"] }) {
       )}
       {view.costs.length > 0 && (
         <details className="small">
-          <summary>What a litre costs for each unit of a property</summary>
+          <summary>Cost per litre for each unit of a property</summary>
           <ul>
             {view.costs.map((one) => (
               <li key={`${one.material}${one.property}`}>

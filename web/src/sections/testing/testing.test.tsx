@@ -236,10 +236,10 @@ test("a requirement asks for the better side, in the unit of its property", asyn
   const { user } = brief();
   await user.selectOptions(requirement(1).getByLabelText("Property"), "Finest slot that stays open");
   expect(requirement(1).getByLabelText<HTMLSelectElement>("At").value).toBe("most");
-  expect(requirement(1).queryByLabelText("Held against")).toBeNull();
+  expect(requirement(1).queryByLabelText("Judged by")).toBeNull();
   await user.selectOptions(requirement(1).getByLabelText("Property"), "Flexes to break, flexing");
   expect(requirement(1).getByLabelText<HTMLSelectElement>("At").value).toBe("least");
-  expect(requirement(1).getByLabelText("Held against")).toBeTruthy();
+  expect(requirement(1).getByLabelText("Judged by")).toBeTruthy();
 });
 
 test("a requirement is removed, and comes back by undo", async () => {

@@ -191,7 +191,7 @@ function CauseRow({ cause, leads, links, trace }: RowProps) {
         <ReasonDialog
           title="What was it?"
           label="What it was"
-          action="Keep it"
+          action="Save"
           saving={keep.isPending}
           error={keep.error}
           onSave={(note) => keep.mutate(note)}

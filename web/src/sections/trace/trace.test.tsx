@@ -180,7 +180,7 @@ test("a cause is kept in one tap; none of them is written down", async () => {
   const other = screen.getByRole("listitem", { name: /^Something else/ });
   await user.click(within(other).getByRole("button", { name: "It was this" }));
   await user.type(screen.getByLabelText("What it was"), "A crab.");
-  await user.click(screen.getByRole("button", { name: "Keep it" }));
+  await user.click(screen.getByRole("button", { name: "Save" }));
   await waitFor(() =>
     expect(api.of("POST", "/api/traces/t/cause")[1]!.body).toEqual({ cause: "other", note: "A crab." }),
   );

@@ -30,7 +30,7 @@ export function ThreeWays() {
       <section className="panel" aria-label="Bring my records">
         <RecordsDrawing />
         <h2>Bring my records</h2>
-        <p>A bundle of another Setback, readings from a spreadsheet, or the file of a temperature logger.</p>
+        <p>Settings, prints or readings from a spreadsheet, another workshop’s set, a bundle of another Setback, a temperature logger’s file.</p>
         <Link className="btn btn-quiet" to="/start/records">
           Bring my records
         </Link>

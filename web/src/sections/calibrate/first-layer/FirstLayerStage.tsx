@@ -46,7 +46,7 @@ export function FirstLayerStage({ calibration }: { calibration: Calibration }) {
             <dl className="result">
               {view.advice.multiple !== null && (
                 <>
-                  <dt>Times the normal exposure</dt>
+                  <dt>Ratio to the normal exposure</dt>
                   <dd className="num">
                     {decimal(view.advice.multiple, 1)}×{" "}
                     <small className="text-secondary">

@@ -153,7 +153,7 @@ function Fields({
               label="Thickness"
               unit="mm"
               {...field("thickness_mm")}
-              hint={priced ? `own: ${priced.thickness_mm.toFixed(2)}` : undefined}
+              hint={priced ? `default: ${priced.thickness_mm.toFixed(2)}` : undefined}
             />
           </>
         )}
