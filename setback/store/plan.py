@@ -77,7 +77,7 @@ def prints_to_do(db: sqlite3.Connection, since: str, limit: int) -> list[PrintTo
     Through the prints of open calibrations, open tests, check coupons and running prints of parts; never through the whole log.
     """
     sql = f"""WITH work AS (
-      SELECT p.id FROM print p JOIN arm a ON a.id = p.arm_id JOIN calibration c ON c.id = a.calibration_id
+      SELECT p.id FROM calibration c CROSS JOIN arm a ON a.calibration_id = c.id CROSS JOIN print p ON p.arm_id = a.id
         WHERE c.closed_at IS NULL AND p.parameter_set_id IS NULL
       UNION SELECT p.id FROM coupon k JOIN plate l ON l.id = k.plate_id JOIN print p ON p.id = l.print_id WHERE k.check_of IS NOT NULL
       UNION SELECT p.print_id FROM test_print p JOIN test_group g ON g.id = p.group_id JOIN test x ON x.id = g.test_id

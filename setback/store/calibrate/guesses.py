@@ -76,7 +76,7 @@ def depths(db: sqlite3.Connection, material_id: str | None = None) -> list[Depth
     """Newest readings of all depth squares, of one material or all."""
     sql = """
 SELECT c.material_id, c.id AS calibration_id, c.printer_id, q.code, q.exposure_s, r.thicknesses_mm
-FROM depth_reading r JOIN depth_square q ON q.id = r.square_id JOIN calibration c ON c.id = q.calibration_id
+FROM depth_reading r CROSS JOIN depth_square q ON q.id = r.square_id CROSS JOIN calibration c ON c.id = q.calibration_id
 WHERE q.gone_at IS NULL AND NOT EXISTS (SELECT 1 FROM depth_reading n WHERE n.supersedes_id = r.id)
   AND (? IS NULL OR c.material_id = ?)
 ORDER BY c.opened_at, q.exposure_s"""

@@ -52,12 +52,12 @@ KINDS: dict[str, str] = {
     + """ LEFT JOIN technician t ON t.id = c.technician_id""",
     "confirmation": """SELECT c.code, x.confirmed_at AS at, t.initials AS by, m.name || ' on ' || p.name AS title,
         x.what || ': ' || x.finding AS detail, c.material_id, c.printer_id, NULL AS set_code
-      FROM confirmation x JOIN calibration c ON c.id = x.calibration_id """
+      FROM confirmation x CROSS JOIN calibration c ON c.id = x.calibration_id """
     + _OF_CALIBRATION
     + """ LEFT JOIN technician t ON t.id = x.technician_id WHERE x.withdrawn_at IS NULL""",
     "qualification": """SELECT q.code, q.signed_at AS at, t.initials AS by, b.name AS title, s.code || ': ' || q.verdict AS detail,
         s.material_id, s.printer_id, s.code AS set_code
-      FROM qualification q JOIN parameter_set s ON s.id = q.parameter_set_id
+      FROM qualification q CROSS JOIN parameter_set s ON s.id = q.parameter_set_id
       JOIN brief_version v ON v.id = q.brief_version_id JOIN brief b ON b.id = v.brief_id
       LEFT JOIN technician t ON t.id = q.technician_id""",
     "brief": """SELECT b.code, v.created_at AS at, t.initials AS by, b.name AS title, printf('version %d', v.version) AS detail,

@@ -13,5 +13,9 @@ END;
 INSERT INTO set_window SELECT id, CAST(result ->> '$.window.lower_s' AS REAL), CAST(result ->> '$.window.upper_s' AS REAL),
   CAST(result ->> '$.window.latitude_pct' AS REAL), CAST(result ->> '$.method' AS TEXT) FROM parameter_set;
 
+-- What is open, and what was finished by a route, among all that was ever calibrated.
+CREATE INDEX calibration_open ON calibration (opened_at) WHERE closed_at IS NULL;
+CREATE INDEX calibration_route ON calibration (finish_route_version_id);
+
 -- Parts are looked for by name among all that were ever printed.
 CREATE INDEX print_part_name ON print_part (name);

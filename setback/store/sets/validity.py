@@ -114,10 +114,10 @@ LEFT JOIN finish_route f ON f.id = e.finish_route_id JOIN technician t ON t.id =
 def sets_at_hand(db: sqlite3.Connection, most: int) -> list[SetAtHand]:
     """Newest sets at every layer height, by material and printer."""
     sql = """SELECT s.code, m.name AS material, p.name AS printer, s.layer_height_um, s.exposure_s, p.exposure_step_s
-      FROM parameter_set s JOIN material m ON m.id = s.material_id JOIN printer p ON p.id = s.printer_id
-      WHERE s.version = (SELECT max(version) FROM parameter_set o WHERE o.material_id = s.material_id
-        AND o.printer_id = s.printer_id AND o.layer_height_um = s.layer_height_um)
-        AND m.retired_at IS NULL AND p.retired_at IS NULL
+      FROM (SELECT material_id, printer_id, layer_height_um, max(version) AS version FROM parameter_set GROUP BY 1, 2, 3) n
+      JOIN parameter_set s USING (material_id, printer_id, layer_height_um, version)
+      JOIN material m ON m.id = s.material_id JOIN printer p ON p.id = s.printer_id
+      WHERE m.retired_at IS NULL AND p.retired_at IS NULL
       ORDER BY m.name, p.name, s.layer_height_um LIMIT ?"""
     return many(db, SetAtHand, sql, (most,))
 
