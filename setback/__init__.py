@@ -1,3 +1,3 @@
 """Setback: calibrate, test and qualify materials for resin printing."""
 
-__version__ = "0.1.0"
+__version__ = "0.2.0"

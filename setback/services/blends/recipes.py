@@ -15,11 +15,10 @@ from ...core.calibrate.working_curve import WorkingCurveResult
 from ...core.contract import Contract, Problem
 from ...store import blends as store
 from ...store import shelf
-from ...store.codes import next_code
 from ...store.rows import insert, update
 from ...store.sets import validity as living
 from ..calibrate import prediction
-from ..shelf.entry import Name, Note, free_name
+from ..shelf.entry import Name, Note, free_name, new_material
 from ..unit_of_work import Conflict, UnitOfWork, View, present
 
 Origin = Literal["recipe", "vat", "after the fact"]
@@ -119,17 +118,7 @@ def add_dye(work: UnitOfWork, request: DyeInput) -> store.Ingredient:
         message = "Say where the effect was measured; without that it is not known."
         raise Problem(message, {"basis" if request.basis is None else "exposure_pct_per_percent": message})
     with work.write() as answer:
-        free_name(work, "material", request.name, None)
-        material_id = work.new_id()
-        insert(
-            work.db,
-            "material",
-            id=material_id,
-            code=next_code(work.db, "R"),
-            kind="dye",
-            name=request.name,
-            created_at=work.now(),
-        )
+        material_id, _ = new_material(work, "dye", request.name)
         insert(
             work.db,
             "dye",
@@ -256,17 +245,7 @@ def put(work: UnitOfWork, request: RecipeInput, origin: Origin) -> str:
     if sum(f > 0 for f in shares) < 2:
         message = "A blend has two parts at least."
         raise Problem(message, {"parts": message})
-    free_name(work, "material", request.name, None)
-    material_id = work.new_id()
-    insert(
-        work.db,
-        "material",
-        id=material_id,
-        code=next_code(work.db, "R"),
-        kind="blend",
-        name=request.name,
-        created_at=work.now(),
-    )
+    material_id, _ = new_material(work, "blend", request.name)
     insert(
         work.db,
         "blend",

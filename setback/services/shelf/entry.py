@@ -9,6 +9,9 @@ from pydantic import AfterValidator, Field, StringConstraints
 
 from ...core.contract import Contract, Problem
 from ...store import shelf
+from ...store.codes import next_code
+from ...store.rows import insert
+from ...store.terms import MaterialKind
 from ..unit_of_work import UnitOfWork
 
 YEARS = range(1980, 2101)
@@ -46,6 +49,14 @@ def free_name(work: UnitOfWork, table: str, name: str, own_id: str | None) -> No
     if shelf.id_of_name(work.db, table, name) not in (None, own_id):
         message = f"“{name}” is on the shelf already."
         raise Problem(message, {"name": message})
+
+
+def new_material(work: UnitOfWork, kind: MaterialKind, name: str) -> tuple[str, str]:
+    """Put a material of a kind on record, under a name that nothing else has; its id and code."""
+    free_name(work, "material", name, None)
+    material_id, code = work.new_id(), next_code(work.db, "R")
+    insert(work.db, "material", id=material_id, code=code, kind=kind, name=name, created_at=work.now())
+    return material_id, code
 
 
 def live_material(work: UnitOfWork, material_id: str) -> shelf.Material:

@@ -9,12 +9,11 @@ from pydantic import Field, StringConstraints
 from ...core.contract import Contract, Problem
 from ...core.printing.plausible import check_range
 from ...store import shelf
-from ...store.codes import next_code
 from ...store.rows import insert, update
 from ...store.terms import Opacity, WashClass
 from ..both_versions import same_version
 from ..unit_of_work import UnitOfWork, present
-from .entry import Name, Page, Version, free_name, pair, version_of
+from .entry import Name, Page, Version, free_name, new_material, pair, version_of
 
 
 class ResinInput(Contract):
@@ -63,17 +62,7 @@ def add_resin(work: UnitOfWork, request: ResinInput) -> shelf.Resin:
 def put_resin(work: UnitOfWork, request: ResinInput) -> shelf.Resin:
     """A resin onto the shelf, inside whoever's transaction."""
     _check_resin(request)
-    free_name(work, "material", request.name, None)
-    material_id = work.new_id()
-    insert(
-        work.db,
-        "material",
-        id=material_id,
-        code=next_code(work.db, "R"),
-        kind="resin",
-        name=request.name,
-        created_at=work.now(),
-    )
+    material_id, _ = new_material(work, "resin", request.name)
     insert(work.db, "resin", material_id=material_id, **request.model_dump(exclude={"name", "version"}))
     return resin(work, material_id)
 

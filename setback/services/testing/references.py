@@ -8,9 +8,8 @@ from pydantic import Field, StringConstraints
 
 from ...core.contract import Contract
 from ...store import testing as store
-from ...store.codes import next_code
 from ...store.rows import insert
-from ..shelf.entry import Name, free_name
+from ..shelf.entry import Name, new_material
 from ..unit_of_work import UnitOfWork
 
 
@@ -32,12 +31,7 @@ def references(work: UnitOfWork) -> list[store.Reference]:
 def add(work: UnitOfWork, request: ReferenceInput) -> store.Reference:
     """Add a bought-in reference."""
     with work.write() as answer:
-        free_name(work, "material", request.name, None)
-        material_id = work.new_id()
-        code = next_code(work.db, "R")
-        insert(
-            work.db, "material", id=material_id, code=code, kind="reference", name=request.name, created_at=work.now()
-        )
+        material_id, code = new_material(work, "reference", request.name)
         insert(
             work.db, "reference_material", material_id=material_id, what=request.what, price_per_l=request.price_per_l
         )

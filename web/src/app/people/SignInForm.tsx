@@ -2,6 +2,7 @@ import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import { type ApiError, body, POST } from "../../shared/api/client";
+import { PasswordField, PinField } from "../../shared/fields/PasswordField";
 import { TextField } from "../../shared/fields/TextField";
 import { Trouble } from "../../shared/Trouble";
 import { type Session, useTechnician } from "./technician";
@@ -69,16 +70,7 @@ function ByPin({ initials, onDone }: { initials: string; onDone?: () => void }) 
         enter.mutate(null, { onError: () => setPin("") });
       }}
     >
-      <TextField
-        label={`PIN of ${initials}`}
-        value={pin}
-        onChange={setPin}
-        type="password"
-        inputMode="numeric"
-        autoComplete="off"
-        autoFocus
-        error={enter.error?.fields.pin}
-      />
+      <PinField label={`PIN of ${initials}`} value={pin} onChange={setPin} autoFocus error={enter.error?.fields.pin} />
       <Trouble error={enter.error && !enter.error.fields.pin ? enter.error : null} />
       <Button type="submit" disabled={!pin || enter.isPending}>
         Work as {initials}
@@ -115,12 +107,10 @@ function ByPassword({ start, locked, onDone }: PasswordProps) {
         autoFocus={!start}
         maxLength={12}
       />
-      <TextField
+      <PasswordField
         label="Password"
         value={password}
         onChange={setPassword}
-        type="password"
-        autoComplete="current-password"
         autoFocus={Boolean(start)}
         error={enter.error?.fields.password}
       />

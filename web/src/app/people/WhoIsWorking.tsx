@@ -6,6 +6,7 @@ import { type ApiError, body, POST } from "../../shared/api/client";
 import { askWith, type Question, type Reply } from "../../shared/api/askPerson";
 import { useGet } from "../../shared/api/useGet";
 import { FormDialog } from "../../shared/fields/FormDialog";
+import { PasswordField } from "../../shared/fields/PasswordField";
 import { TextField } from "../../shared/fields/TextField";
 import { BothVersions } from "../../shared/outbox/BothVersions";
 import { SignInForm } from "./SignInForm";
@@ -79,12 +80,10 @@ function PasswordAgain({ onDone }: { onDone: (isAnswered: boolean) => void }) {
       onClose={() => onDone(false)}
     >
       <p className="mb-0">A signature is yours alone: give the password of {initials} again.</p>
-      <TextField
+      <PasswordField
         label={`Password of ${initials}`}
         value={password}
         onChange={setPassword}
-        type="password"
-        autoComplete="current-password"
         autoFocus
         error={confirm.error?.fields.password}
       />

@@ -6,7 +6,7 @@ import { body, POST, PUT } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { FormDialog } from "../../shared/fields/FormDialog";
 import { PairDialog } from "./PairDialog";
-import { TextField } from "../../shared/fields/TextField";
+import { PasswordField, PinField } from "../../shared/fields/PasswordField";
 import { Trouble } from "../../shared/Trouble";
 
 type Me = NonNullable<Session["signed_in"]>;
@@ -91,30 +91,26 @@ function PasswordDialog({ onClose }: { onClose: () => void }) {
       onSave={() => save.mutate(null)}
       onClose={onClose}
     >
-      <TextField
+      <PasswordField
         label="Password until now"
         value={password}
         onChange={setPassword}
-        type="password"
-        autoComplete="current-password"
         autoFocus
         error={fields.password}
       />
-      <TextField
+      <PasswordField
         label="New password"
         value={next}
         onChange={setNext}
-        type="password"
-        autoComplete="new-password"
+        isNew
         hint="Ten characters or more; a few words together do well"
         error={fields.new_password}
       />
-      <TextField
+      <PasswordField
         label="The new one again"
         value={again}
         onChange={setAgain}
-        type="password"
-        autoComplete="new-password"
+        isNew
         error={differs && "The two differ."}
       />
     </FormDialog>
@@ -149,24 +145,8 @@ function PinDialog({ onClose }: { onClose: () => void }) {
         For a bench that several people share. Five wrong tries lock it until the password is given; a signature asks
         for the password all the same.
       </p>
-      <TextField
-        label="Your password"
-        value={password}
-        onChange={setPassword}
-        type="password"
-        autoComplete="current-password"
-        autoFocus
-        error={fields.password}
-      />
-      <TextField
-        label="PIN, four to eight digits"
-        value={pin}
-        onChange={setPin}
-        type="password"
-        inputMode="numeric"
-        autoComplete="off"
-        error={fields.pin}
-      />
+      <PasswordField label="Your password" value={password} onChange={setPassword} autoFocus error={fields.password} />
+      <PinField label="PIN, four to eight digits" value={pin} onChange={setPin} error={fields.pin} />
     </FormDialog>
   );
 }

@@ -40,7 +40,6 @@ function Properties({ table }: { table: Schemas["PropertyTable"] }) {
           onChange={(code) => remember("brief", code)}
         />
         <Form.Check
-          type="switch"
           id="numbers"
           label="Show the numbers"
           className="mb-2"

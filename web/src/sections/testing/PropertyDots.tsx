@@ -49,8 +49,7 @@ export function PropertyDots({ table, limits }: { table: Table; limits: Limit[] 
         />
       ))}
       <p className="small text-secondary mb-0">
-        Marks: the mean with its 95{THIN}% interval; the small tick is the tolerance bound, which 9 in 10 parts
-        reach.
+        Marks: the mean with its 95{THIN}% interval; the small tick is the tolerance bound, which 9 in 10 parts reach.
         {unfair && " Hollow: tried under other conditions than the rest, so not a fair comparison."}
       </p>
     </div>

@@ -17267,7 +17267,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Give up a planned print. */
+        /** Cancel a planned print. */
         post: {
             parameters: {
                 query?: never;
@@ -20091,7 +20091,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Take a coupon of the workshop's own off the list. */
+        /** Retire a coupon of the workshop's own. */
         post: {
             parameters: {
                 query?: never;
@@ -20946,7 +20946,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Give up a batch that was not poured yet, with a reason. */
+        /** Abandon a batch that was not poured yet, with a reason. */
         post: {
             parameters: {
                 query?: never;
@@ -23940,7 +23940,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Plan a print again that was given up. */
+        /** Plan a print again that was cancelled. */
         post: {
             parameters: {
                 query?: never;
@@ -26174,7 +26174,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Take up a batch again that was given up. */
+        /** Resume a batch that was abandoned. */
         post: {
             parameters: {
                 query?: never;
@@ -38144,7 +38144,7 @@ export interface components {
         };
         /**
          * BatchReason
-         * @description Why a batch is given up.
+         * @description Why a batch is abandoned.
          */
         BatchReason: {
             /**
@@ -53220,7 +53220,7 @@ export interface components {
             in_use_since: string | null;
             /**
              * Age Days
-             * @description How long they have been in use; null where nobody knows since when
+             * @description How long they have been in use; null where that is not known
              */
             age_days: number | null;
             /**
@@ -53420,7 +53420,7 @@ export interface components {
             in_use_since: string | null;
             /**
              * Age Days
-             * @description How long they have been in use; null where nobody knows since when
+             * @description How long they have been in use; null where that is not known
              */
             age_days: number | null;
             /**

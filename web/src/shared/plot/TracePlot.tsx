@@ -49,9 +49,11 @@ export function TracePlot({
   const x = scaleTime([trace.from_s * 1000, trace.to_s * 1000], [BOX.left, width - BOX.right]);
   const y = scaleLinear([Math.min(...lows), Math.max(...highs)], [HEIGHT - BOX.bottom, BOX.top]).nice();
   const at = (second: number) => x(second * 1000);
-  const every = x.ticks(Math.max(Math.floor(width / 110), 2));
   // Steps of some days begin anew with each month: the last of one may stand beside the first of the next.
-  const ticks = every.filter((tick, at) => !every[at + 1] || x(every[at + 1]!) - x(tick) > LEAST_APART);
+  const ticks = x.ticks(Math.max(Math.floor(width / 110), 2)).filter((tick, at, every) => {
+    const next = every[at + 1];
+    return !next || x(next) - x(tick) > LEAST_APART;
+  });
   return (
     <figure className="trend-plot trace-plot" ref={ref}>
       <svg

@@ -30,7 +30,10 @@ export function ThreeWays() {
       <section className="panel" aria-label="Bring my records">
         <RecordsDrawing />
         <h2>Bring my records</h2>
-        <p>Settings, prints or readings from a spreadsheet, another workshop’s set, a bundle of another Setback, a temperature logger’s file.</p>
+        <p>
+          Settings, prints or readings from a spreadsheet, another workshop’s set, a bundle of another Setback, a
+          temperature logger’s file.
+        </p>
         <Link className="btn btn-quiet" to="/start/records">
           Bring my records
         </Link>
