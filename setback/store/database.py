@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import os
-import re
 import sqlite3
 from collections.abc import Iterator
 from contextlib import closing, contextmanager
@@ -15,6 +14,7 @@ from typing import Any
 
 from . import copies, journal
 from .changes import log_of
+from .names import by_name
 from .touched import Recorded
 
 MIGRATIONS = files("setback.store") / "migrations"
@@ -44,7 +44,7 @@ def connect(
         uri=True,
     )
     db.row_factory = sqlite3.Row
-    db.create_collation("BY_NAME", _by_name)
+    db.create_collation("BY_NAME", by_name)
     db.execute("PRAGMA foreign_keys = ON")
     if not may_be_written:
         return db
@@ -54,15 +54,6 @@ def connect(
     if keeps_journal:
         journal.watch(db)
     return db
-
-
-def _by_name(one: str, other: str) -> int:
-    """Order of two names as people count: 6 % before 12 %. For queries alone; no index and no table knows it."""
-    a, b = (
-        [int(part) if part.isdecimal() else part.casefold() for part in re.split(r"([0-9]+)", name)]
-        for name in (one, other)
-    )
-    return (a > b) - (a < b)
 
 
 def can_be_written(path: Path) -> bool:

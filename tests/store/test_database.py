@@ -183,3 +183,12 @@ class TestConnections:
             connections.take_back(db)
         with pytest.raises(sqlite3.ProgrammingError):
             lent[2].execute("SELECT 1")
+
+
+def test_names_come_in_the_order_people_count(db_path):
+    names = ["Ironwrack + 24 %", "ironwrack + 6 %", "Ironwrack", "Ironwrack + 12 %", "Hullform"]
+    with closing(connect(db_path)) as db:
+        db.execute("CREATE TABLE thing (name TEXT)")
+        db.executemany("INSERT INTO thing VALUES (?)", [(name,) for name in names])
+        found = [row[0] for row in db.execute("SELECT name FROM thing ORDER BY name COLLATE BY_NAME")]
+    assert found == ["Hullform", "Ironwrack", "ironwrack + 6 %", "Ironwrack + 12 %", "Ironwrack + 24 %"]

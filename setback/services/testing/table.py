@@ -14,6 +14,7 @@ from ...core.testing.index import Criterion, PropertyIndexInput, PropertyIndexRe
 from ...core.testing.methods import PROPERTIES
 from ...core.testing.results import BatchResult, PropertyResult
 from ...store import testing as store
+from ...store.names import name_key
 from ...store.terms import MaterialKind
 from ..unit_of_work import Conflict, UnitOfWork, View
 from .print_spread import OtherTests
@@ -122,7 +123,7 @@ def table(work: UnitOfWork, material_ids: Sequence[str] = ()) -> PropertyTable:
     for record in held_tests(work, rows):
         _add(record, worked_out(record, earlier=others.spreads(record)), lines, setups, set(material_ids))
     keys = [key for key in PROPERTIES if any(key in line.cells for line in lines.values())]
-    order = sorted(lines.values(), key=lambda line: line.material.lower())
+    order = sorted(lines.values(), key=lambda line: name_key(line.material))
     columns = [_column(key, order, setups[key]) for key in keys]
     baseline = max(order, key=lambda line: len(line.cells), default=None)
     return PropertyTable(

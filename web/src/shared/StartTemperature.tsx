@@ -32,6 +32,8 @@ type Props = {
   setCode?: string | null;
   value: Start;
   onChange: (value: Start) => void;
+  /** What a probe says, where a form tells it from what a person typed. */
+  onSuggest?: (value: Start) => void;
   errors: Record<string, string>;
   autoFocus?: boolean;
   /** The moment it began, where that is past; "unknown" where nobody said: then no probe is asked. */
@@ -39,15 +41,24 @@ type Props = {
 };
 
 /** How warm it is at the start: taken from a probe where one speaks, and held against the band of the set. */
-export function StartTemperature({ printer, setCode, value, onChange, errors, autoFocus, at }: Props) {
+export function StartTemperature({
+  printer,
+  setCode,
+  value,
+  onChange,
+  onSuggest = onChange,
+  errors,
+  autoFocus,
+  at,
+}: Props) {
   const told = useGet(
     "/api/how-warm",
     printer && at !== "unknown" ? { params: { query: { printer_id: printer, at: at ?? null } } } : null,
   );
   const { now, last } = told.data ?? {};
   useEffect(() => {
-    if (!value.typed && at === "unknown" && value.temp !== null) onChange({ ...value, temp: null });
-    if (now && !value.typed) onChange({ ...value, temp: Math.round(now.temp_c * 10) / 10, place: now.place });
+    if (!value.typed && at === "unknown" && value.temp !== null) onSuggest({ ...value, temp: null });
+    if (now && !value.typed) onSuggest({ ...value, temp: Math.round(now.temp_c * 10) / 10, place: now.place });
     // eslint-disable-next-line react-hooks/exhaustive-deps -- a probe speaks once; what a person typed stays
   }, [now, at]);
   const code = setCode && /^S-\d{3,}$/i.test(setCode.trim()) ? setCode.trim().toUpperCase() : null;

@@ -35,8 +35,9 @@ export default function SeriesListPage() {
               <ul className="plain-list">
                 {held.map((one) => (
                   <li key={one.id}>
-                    <Link to={`/blend/series/${one.code}`}>{one.name}</Link>{" "}
+                    <Link to={`/blend/series/${one.code}`}>{one.name}</Link>
                     <span className="text-secondary">
+                      {" · "}
                       {one.additive} in {one.base}
                       {one.brief && `, for ${one.brief}`}
                     </span>

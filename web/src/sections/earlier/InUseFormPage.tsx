@@ -141,7 +141,7 @@ function InUseForm({ stored }: { stored: Page | null }) {
               label="Finish route"
               {...field("finish_route_id")}
               options={(routes.data ?? []).map((one) => [one.id, one.name] as const)}
-              none="not said"
+              none="not noted"
             />
           </div>
         </div>

@@ -200,7 +200,7 @@ function OwnCouponForm({ stored, onChanged }: { stored: Own | null; onChanged?: 
                     ["x", "X"],
                     ["y", "Y"],
                   ]}
-                  none="not said"
+                  none="not noted"
                 />
               </div>
             </div>

@@ -50,7 +50,11 @@ export default function StudiesPage() {
           lines.length ? (
             <DataTable name="Gauge studies" columns={COLUMNS} rows={lines} id={(line) => line.code} />
           ) : (
-            <EmptyState purpose="Several people, and the picture reader, read the same coupons again and again in a hidden random order. The result says how much of what a coupon shows is the reader, and windows are decided with it." />
+            <EmptyState purpose="Several people, and the picture reader, read the same coupons again and again in a hidden random order. The result says how much of what a coupon shows is the reader, and windows are decided with it.">
+              <Link className="btn btn-primary" to="/practice/studies/new">
+                Plan a gauge study
+              </Link>
+            </EmptyState>
           )
         }
       </Loaded>

@@ -299,6 +299,7 @@ export default function StartPrintPage() {
           printer={printer?.id ?? null}
           setCode={set?.code}
           {...field("start")}
+          onSuggest={(start) => entry.suggest({ start })}
           errors={errors}
           at={cameOut ? (momentOf(values.started_at) ?? "unknown") : momentOf(values.started_at)}
         />

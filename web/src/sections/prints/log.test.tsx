@@ -258,6 +258,16 @@ test("a print that came out is logged with its counts, and the next one begins l
   expect(screen.getByLabelText<HTMLInputElement>("How many of part 1").value).toBe("16");
 });
 
+test("what a probe fills in is no draft of a person's", async () => {
+  api.answers["GET /api/how-warm"] = { now: { temp_c: 23.4, place: "resin", by: "Cormorant resin" }, last: null };
+  const { unmount } = show(<StartPrintPage />, { at: "/log/new" });
+  await waitFor(() => expect(screen.getByLabelText<HTMLInputElement>(/^Temperature at start/).value).toBe("23.4"));
+  unmount();
+  show(<StartPrintPage />, { at: "/log/new" });
+  await screen.findByLabelText(/^Temperature at start/);
+  expect(screen.queryByText(/^Draft/)).toBeNull();
+});
+
 test("a coupon hands over all its settings, and what is typed stays", async () => {
   api.answers["POST /api/prints/start"] = { id: "n", code: "J-009" };
   api.answers["GET /api/start-from/104R"] = {

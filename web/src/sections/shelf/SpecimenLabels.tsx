@@ -42,7 +42,7 @@ export function SpecimenLabels({ kind, title, onClose }: { kind: string; title: 
           <Choice
             label="Printer"
             {...field("printer_id")}
-            none="not said"
+            none="not noted"
             options={(printers.data ?? []).map((one) => [one.id, one.name])}
           />
         </div>
