@@ -139,11 +139,6 @@ def foot_mm(material: Material, conditions: Conditions) -> float:
     return material.scatter_mm * math.log(max(conditions.base_ratio, 1.0)) / 2
 
 
-def bloom_mm(machine: Machine, material: Material, conditions: Conditions, later_layers: float) -> float:
-    """How far a bridge grows downwards, away from the light: depth of all its layers' light, less its own layer."""
-    return max(overcure_mm(machine, material, conditions, 1.0, later_layers), 0.0)
-
-
 def solved(rising: Callable[[float], float], low: float, high: float) -> float:
     """Where a rising function of exposure passes 0, by halving on a log scale."""
     for _ in range(60):

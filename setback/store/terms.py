@@ -25,7 +25,6 @@ ConfirmPlace = Literal["centre", "worst place"]
 Basis = Literal["volume", "mass"]
 Origin = Literal["recipe", "vat", "after the fact"]
 CupFinding = Literal["fine", "separated", "gelled"]
-VatKind = Literal["fill", "pour", "feed", "drain", "empty", "stir"]
 LedgerKind = Literal["fill", "pour", "feed", "drain", "empty", "stir", "print"]
 """What a person enters, and the prints that drew from the vat."""
 FlowUnit = Literal["mPa·s", "s"]

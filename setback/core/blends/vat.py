@@ -14,9 +14,6 @@ from typing import Literal
 EntryKind = Literal["fill", "pour", "feed", "print", "drain", "empty", "stir"]
 IN: frozenset[EntryKind] = frozenset({"fill", "pour", "feed"})
 OUT: frozenset[EntryKind] = frozenset({"print", "drain"})
-# A film of resin stays on walls and film after emptying by hand; what a cleaning removes is not measured.
-TRACE_ML = 0.5
-
 # Component and lot.
 Content = Mapping[tuple[str, str], float]
 

@@ -50,7 +50,6 @@ RANGE_ONLY = (
     "These coupons shared a plate without a map of its light, so exposure and place are mixed: they find the range, "
     "and nothing is issued on them. Measure the plate's light, or print separately inside the range."
 )
-SEEDS_ONLY = "A dose strip only seeds: it is no part of the window."
 
 
 def effective_exposure_s(exposure_s: float, dose_ratio: float | None) -> float:

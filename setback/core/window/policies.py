@@ -11,7 +11,6 @@ from ..statistics.posterior import Array
 from .contract import CutOffs
 
 CENTRE, SIZE_TRUE, SUPPORT_SAFE, HARDEST = "centre", "size-true", "support-safe", "hardest-in-tolerance"
-POLICIES = (SIZE_TRUE, CENTRE, SUPPORT_SAFE, HARDEST)
 NEAR_BEST = 0.01
 
 

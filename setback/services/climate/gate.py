@@ -11,11 +11,9 @@ from ...core.climate.band import Side, outside
 from ...core.contract import Contract
 from ...core.trace.model import leading
 from ...store.sets import parameter_sets
-from ...store.sets import validity as lives
 from ..unit_of_work import Conflict, UnitOfWork, View, present
 from .effect import EffectView, SuccessQuery, effect, exposure_at, success
 
-MOST_SETS = 500
 FAR_C = 5.0
 """Degrees outside a band at which nothing else is suspected first."""
 
@@ -93,12 +91,6 @@ def pass_gate(work: UnitOfWork, set_id: str | None, temp_c: float | None, reason
         words = f"{check.words} {check.remedy} Or go on, and say why."
         raise Conflict(words, {"outside_band": words})
     return {**check.model_dump(include={"side", "low_c", "high_c", "exposure_pct", "success"}), "reason": reason}
-
-
-def too_cold(work: UnitOfWork, temp_c: float) -> list[lives.LivingSet]:
-    """Living sets whose band lies above a temperature."""
-    sets = lives.all_sets(work.db, MOST_SETS)
-    return [s for s in sets if outside(temp_c, s.temp_low_c, s.temp_high_c) == "below"]
 
 
 def _expected(
