@@ -88,7 +88,7 @@ def test_settings_are_entered_by_hand_changed_withdrawn_and_begin_a_calibration(
     hands.choose("Printer", "Gannet")
     hands.fill("Exposure", "9.5")
     hands.choose("From", "another workshop")
-    hands.fill("Which", "the harbour school")
+    hands.fill("Which one", "the harbour school")
     hands.fill("In use since", "2027-03-01")
     hands.button("Save")
     expect(page.get_by_text("That day has not come yet.")).to_be_visible()
