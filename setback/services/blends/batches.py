@@ -149,7 +149,7 @@ def _bottles(work: UnitOfWork, parts: list[BlendPart], request: BatchInput) -> d
                 else f"No bottle of {part.part} is on the shelf, or it is retired."
             )
     if problems:
-        raise Problem("The bottles do not suffice.", problems)
+        raise Problem("There is not enough in the bottles.", problems)
     return chosen
 
 

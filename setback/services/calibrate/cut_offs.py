@@ -51,7 +51,7 @@ def change(work: UnitOfWork, request: CutOffsView) -> CutOffsView:
             ends = f"{low:g} to {high:g}" if name == "most_coupons" else f"{100 * low:g} to {100 * high:g} %"
             fields[name] = f"Give {ends}."
     if fields:
-        raise Problem("Such cut-offs promise nothing.", fields)
+        raise Problem("These cut-offs cannot be used.", fields)
     with work.write() as answer:
         work.technician()
         same_version(view(work), request.version, "How sure an offer must be", request)

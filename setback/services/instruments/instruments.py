@@ -78,7 +78,7 @@ def add(work: UnitOfWork, request: InstrumentInput, watch: Watch) -> InstrumentV
     with work.write() as answer:
         others = store.instruments(work.db)
         if len(others) >= MOST_INSTRUMENTS:
-            raise Problem(f"{MOST_INSTRUMENTS} instruments at most.", {"name": "Take one out first."})
+            raise Problem(f"{MOST_INSTRUMENTS} instruments at most.", {"name": "Remove one first."})
         _free(others, request.name, None)
         instrument_id = work.new_id()
         insert(

@@ -199,7 +199,7 @@ HOW = {
 def _differences(db: sqlite3.Connection, progress: Progress) -> list[tuple[str, str]]:
     if not journal.has_begun(db):
         return []
-    progress(0.5, "Holding every record against the journal")
+    progress(0.5, "Checking every record against the journal")
     names = [
         (record_names.name_of(db, kind, record), HOW[how]) for kind, record, how in sorted(set(journal.differences(db)))
     ]

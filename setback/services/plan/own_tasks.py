@@ -115,7 +115,7 @@ def down(work: UnitOfWork, printer_id: str, request: DownInput) -> WorkPlan:
         if any(row.printer_id == printer_id for row in store.printers_down(work.db)):
             raise Conflict(f"{printer.name} is down already.")
         if request.until_at is not None and request.until_at <= work.clock():
-            message = "That is past: leave it empty where nobody knows when it is back."
+            message = "That is past: leave it empty where that is not known."
             raise Problem(message, {"until_at": message})
         insert(
             work.db,

@@ -212,7 +212,7 @@ def withdraw(work: UnitOfWork, print_id: str, reason: str) -> LogView:
     with work.write() as answer:
         row = present(store.one_print(work.db, print_id), "print")
         if not row.of_parts:
-            raise Conflict(f"{row.code} is a print of coupons or specimens: take it back where it was planned.")
+            raise Conflict(f"{row.code} is a print of coupons or specimens: cancel it where it was planned.")
         reporting.withdraw(work, row.id, reason)
         return answer(_view(work, row.id))
 

@@ -254,7 +254,9 @@ def index(work: UnitOfWork, request: IndexInput) -> IndexView:
         raise Problem("The index cannot be made.", problems)
     mixed = [f"{columns[w.property].name}: {columns[w.property].mixed}" for w in weighed if columns[w.property].mixed]
     if mixed and not request.confirmed:
-        raise Conflict(f"Some values were not got alike. {'; '.join(mixed)}.", {"confirmed": "Compare all the same?"})
+        raise Conflict(
+            f"Some values were not obtained alike. {'; '.join(mixed)}.", {"confirmed": "Compare all the same?"}
+        )
     whole = [line for line in columns_by_key.materials if all(_value(line, w.property) is not None for w in weighed)]
     result = property_index(
         PropertyIndexInput(
