@@ -96,15 +96,20 @@ def test_what_is_no_bundle_is_refused_in_a_sentence(tmp_path, content):
 
 
 def test_rebuild_makes_the_same_again(demo_path):
-    read = "SELECT * FROM check_result ORDER BY 1"
+    tables = ("check_result", "set_window")
+
+    def rows(db):
+        return {table: db.execute(f"SELECT * FROM {table} ORDER BY 1").fetchall() for table in tables}
+
     with closing(sqlite3.connect(demo_path)) as db:
-        held = db.execute(read).fetchall()
+        before = rows(db)
         with db:
-            db.execute("DELETE FROM check_result")
+            for table in tables:
+                db.execute(f"DELETE FROM {table}")
     done = run("rebuild", "--db", demo_path)
-    assert done.output == f"{len(held)} check coupons made again.\n" and held
+    assert done.output == f"{len(before['check_result'])} check coupons made again.\n" and all(before.values())
     with closing(sqlite3.connect(demo_path)) as db:
-        assert db.execute(read).fetchall() == held
+        assert rows(db) == before
 
 
 def test_a_taken_port_is_said_before_anything_is_served(demo_path):

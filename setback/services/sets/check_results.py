@@ -12,7 +12,7 @@ from ...core.window.verdict import Verdict, VerdictInput, coupon_verdict
 from ...store.calibrate import calibrations as store
 from ...store.reading import readings
 from ...store.rows import delete, insert
-from ...store.sets import parameter_sets
+from ...store.sets import parameter_sets, validity
 from ..reading.coupon_evidence import FAULTS, read_feature
 from ..reading.reader_corrections import correcting
 from ..unit_of_work import UnitOfWork
@@ -70,8 +70,9 @@ def _limits_of(work: UnitOfWork, set_row: parameter_sets.SetRow) -> Limits:
 
 
 def rebuild(work: UnitOfWork) -> int:
-    """Make every result again; how many check coupons there are."""
+    """Make every result again, and the windows that lists of sets show; how many check coupons there are."""
     with work.write():
+        validity.read_windows_again(work.db)
         ids = store.check_coupons(work.db)
         for coupon_id in ids:
             row = store.coupon(work.db, coupon_id)

@@ -256,6 +256,14 @@ FROM used u LEFT JOIN last l ON l.set_id = u.set_id GROUP BY u.set_id"""
     return many(db, UseOfSet, sql, set_ids)
 
 
+def read_windows_again(db: sqlite3.Connection) -> None:
+    """The windows of all issued sets, read off their results once more."""
+    db.execute("DELETE FROM set_window")
+    db.execute("""INSERT INTO set_window SELECT id, CAST(result ->> '$.window.lower_s' AS REAL),
+      CAST(result ->> '$.window.upper_s' AS REAL), CAST(result ->> '$.window.latitude_pct' AS REAL), CAST(result ->> '$.method' AS TEXT)
+      FROM parameter_set""")
+
+
 def is_on_record(db: sqlite3.Connection, kind: str) -> bool:
     """Whether any event of a kind was ever recorded."""
     return first(db, "SELECT 1 FROM event WHERE kind = ?", (kind,)) is not None
