@@ -18,7 +18,8 @@ from .photos import LIMIT_BYTES, insert_cleaned
 from .picture_file import FileRead, read_coupon
 from .readings import PICTURED, CouponView, coupon
 
-SLOWEST_S = 20.0
+SLOWEST_S = 60.0
+"""A picture takes three to ten seconds; a machine that is busy, or slow, several times that."""
 LATEST_ZONE_H = 14
 """A camera's clock has no zone: it may be this far from ours."""
 LEAST_DPI, MOST_DPI = 150.0, 4800.0
