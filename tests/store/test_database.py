@@ -186,9 +186,19 @@ class TestConnections:
 
 
 def test_names_come_in_the_order_people_count(db_path):
-    names = ["Ironwrack + 24 %", "ironwrack + 6 %", "Ironwrack", "Ironwrack + 12 %", "Hullform"]
+    names = [
+        "Ironwrack + 24 %",
+        "ironwrack + 6 %",
+        "٣",
+        "Ironwrack + 06 %",
+        "Ironwrack",
+        "Ironwrack + 12 %",
+        "Hullform",
+        "7",
+    ]
     with closing(connect(db_path)) as db:
         db.execute("CREATE TABLE thing (name TEXT)")
         db.executemany("INSERT INTO thing VALUES (?)", [(name,) for name in names])
         found = [row[0] for row in db.execute("SELECT name FROM thing ORDER BY name COLLATE BY_NAME")]
-    assert found == ["Hullform", "Ironwrack", "ironwrack + 6 %", "Ironwrack + 12 %", "Ironwrack + 24 %"]
+    by_hand = ["Hullform", "Ironwrack", "Ironwrack + 06 %", "ironwrack + 6 %", "Ironwrack + 12 %", "Ironwrack + 24 %"]
+    assert found == ["7", *by_hand, "٣"]
