@@ -12,10 +12,13 @@ from functools import lru_cache
 from pathlib import Path
 
 import pytest
+from argon2 import PasswordHasher
+from argon2.profiles import CHEAPEST
 from hypothesis import settings
 
 from setback.api.app import create_app, every_address
 from setback.demo import DEMO_NOW
+from setback.services.people import secrets_at_rest
 from setback.services.unit_of_work import UnitOfWork, seeded_ids
 from setback.store import journal
 from setback.store.database import connect, migrate
@@ -38,6 +41,8 @@ LONG = (
     "test_fuzz",
     "test_heavy",
     "test_demo",
+    "browser/test_workshop_day",
+    "browser/test_own_records",
     "browser/test_phone",
     "browser/test_people",
     "browser/test_plan",
@@ -89,6 +94,15 @@ def db_path(tmp_path: Path) -> Path:
 def key_of_the_tests() -> None:
     """Made by whichever worker comes first."""
     make_key()
+
+
+@pytest.fixture(scope="session", autouse=True)
+def quick_hashes():
+    """Passwords of tests are guarded from nobody: a third of a second for each is saved. What the app takes is tested by itself."""
+    as_in_the_app = secrets_at_rest._hasher
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(secrets_at_rest, "_hasher", lambda: PasswordHasher.from_parameters(CHEAPEST))
+        yield as_in_the_app
 
 
 @pytest.fixture(scope="session")

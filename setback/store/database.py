@@ -41,6 +41,7 @@ def connect(
         isolation_level=None,
         check_same_thread=not any_thread,
         factory=Recorded,
+        cached_statements=1000,
         uri=True,
     )
     db.row_factory = sqlite3.Row

@@ -3,9 +3,6 @@
 import re
 
 import pytest
-import schemathesis
-from schemathesis import engine
-from schemathesis.engine import Status, events
 
 from setback.api.app import create_app
 from setback.demo import DEMO_NOW
@@ -30,6 +27,11 @@ def test_every_address_is_in_one_part(application):
 @pytest.mark.soak
 @pytest.mark.parametrize("part", PARTS)
 def test_no_request_breaks_the_server(demo_path, application, part, monkeypatch):
+    # Loaded by those who run it: it takes two seconds of every worker.
+    import schemathesis
+    from schemathesis import engine
+    from schemathesis.engine import Status, events
+
     solved_here(monkeypatch, effort=0.001)
     clock = MovedClock()
     clock.now = DEMO_NOW

@@ -10,6 +10,8 @@ from setback.core.testing.methods import METHODS
 from tests.api.test_blends import KELP, SLATE, tried
 from tests.specimens import make_all, read_all, setup_of
 
+pytestmark = pytest.mark.long
+
 
 @pytest.fixture
 def shop(empty):

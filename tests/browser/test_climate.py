@@ -3,7 +3,10 @@
 import re
 from datetime import timedelta
 
+import pytest
 from playwright.sync_api import Page, expect
+
+pytestmark = pytest.mark.long
 
 
 def log_a_print(page: Page) -> None:

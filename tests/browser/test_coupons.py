@@ -3,10 +3,13 @@
 import io
 import re
 
+import pytest
 import trimesh
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import calibration_id
+
+pytestmark = pytest.mark.long
 
 
 def test_the_library_follows_the_printer_and_hands_out_files(demo, as_im: Page):

@@ -13,6 +13,8 @@ from setback.store.maintenance import copy_to
 from tests.browser.test_walks import Hands
 from tests.lab import entered
 
+pytestmark = pytest.mark.long
+
 SECONDS_A_CLICK, SECONDS_A_FIELD = 4, 8
 """Of an unhurried hand."""
 MINUTES = 5

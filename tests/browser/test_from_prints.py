@@ -3,8 +3,11 @@
 import io
 import re
 
+import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
+
+pytestmark = pytest.mark.long
 
 _BUFFER = io.BytesIO()
 Image.new("RGB", (64, 48), (120, 124, 132)).save(_BUFFER, "PNG")

@@ -7,6 +7,8 @@ from playwright.sync_api import Page, expect
 
 from setback.simulate.instruments import OverHttp, OverSerial, StandIn
 
+pytestmark = pytest.mark.long
+
 
 @pytest.fixture
 def coupon(empty):

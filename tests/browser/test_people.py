@@ -17,6 +17,8 @@ from tests.conftest import MovedClock
 from tests.server import Server
 from tests.workshop import PASSWORDS, Browser, add_people
 
+pytestmark = pytest.mark.long
+
 
 @pytest.fixture
 def shop(small_lab, tmp_path):

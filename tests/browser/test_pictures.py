@@ -12,6 +12,8 @@ from setback.coupon.lettering import embossed
 from setback.simulate.camera import Placed, photograph_tray
 from tests.pictures import PLAIN, picture, printed
 
+pytestmark = pytest.mark.long
+
 
 def to_read(live, exposure_s=2.6):
     calibration = live.lab.calibration()
@@ -26,7 +28,6 @@ def file(tmp_path, content, name="coupon.jpg"):
     return path
 
 
-@pytest.mark.long
 def test_what_is_sure_is_filled_in_what_is_not_is_asked_with_one_tap_each(empty, as_im: Page, tmp_path):
     page, code = as_im, to_read(empty)
     page.goto(f"{empty.url}/coupons/{code}")
@@ -51,7 +52,6 @@ def test_what_is_sure_is_filled_in_what_is_not_is_asked_with_one_tap_each(empty,
     assert kept["confirmed"]["marks"] > 30 and kept["picture"] is None
 
 
-@pytest.mark.long
 def test_a_picture_taken_elsewhere_waits_and_can_be_left_unused(empty, as_im: Page, tmp_path):
     page, code = as_im, to_read(empty)
     page.goto(f"{empty.url}/coupons/{code}")
@@ -68,7 +68,6 @@ def test_a_picture_taken_elsewhere_waits_and_can_be_left_unused(empty, as_im: Pa
     expect(page.get_by_role("button", name="Read from a picture")).to_be_visible()
 
 
-@pytest.mark.long
 def test_another_coupons_picture_is_refused_at_its_place_and_a_scan_warns_of_the_glass(empty, as_im: Page, tmp_path):
     page, code = as_im, to_read(empty)
     page.goto(f"{empty.url}/coupons/{code}")
@@ -80,7 +79,6 @@ def test_another_coupons_picture_is_refused_at_its_place_and_a_scan_warns_of_the
     assert empty.lab.get(f"/api/coupons/{code}")["photos"] == []
 
 
-@pytest.mark.long
 def test_a_tray_is_read_in_one_go_and_its_ladder_enlarges_one_feature_across_all(empty, as_im: Page, tmp_path):
     page, lab = as_im, empty.lab
     calibration = lab.calibration()

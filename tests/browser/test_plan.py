@@ -10,6 +10,8 @@ from playwright.sync_api import Locator, Page, expect
 from tests.lab import Lab
 from tests.plans import solved_here
 
+pytestmark = pytest.mark.long
+
 PHONE = {"width": 390, "height": 844}
 
 
@@ -46,7 +48,6 @@ def bars(page: Page, name: str) -> Locator:
     return lane(page, name).get_by_role("button")
 
 
-@pytest.mark.long
 def test_a_week_with_a_late_print_and_a_broken_printer(week, as_im: Page):
     page, (live, clock) = as_im, week
     plan_the_day(page, live.url)
@@ -155,7 +156,6 @@ def done(page: Page, bar: Locator, button: str) -> None:
     now(page).get_by_role("button", name=button).click()
 
 
-@pytest.mark.long
 def test_a_step_is_moved_by_key_pinned_and_let_go(week, as_im: Page):
     page, (live, _) = as_im, week
     plan_the_day(page, live.url)
@@ -170,7 +170,6 @@ def test_a_step_is_moved_by_key_pinned_and_let_go(week, as_im: Page):
     expect(lane(page, "Cormorant").get_by_role("button", name=re.compile("pinned"))).to_have_count(0)
 
 
-@pytest.mark.long
 def test_a_step_is_dragged(week, as_im: Page):
     page, (live, _) = as_im, week
     plan_the_day(page, live.url)

@@ -8,8 +8,9 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
+pytestmark = pytest.mark.long
 
-@pytest.mark.long
+
 def test_a_round_is_marked_called_and_held_against_the_truth(empty, as_im: Page):
     page = as_im
     empty.lab.initials = "IM"

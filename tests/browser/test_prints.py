@@ -5,6 +5,8 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
+pytestmark = pytest.mark.long
+
 
 def test_checks_come_before_the_print_and_a_skip_names_who(empty, as_im: Page):
     page, lab = as_im, empty.lab
@@ -79,7 +81,6 @@ def test_a_print_of_parts_is_logged_in_a_few_taps_and_remembered(empty, as_im: P
     expect(page.get_by_label("Part 1", exact=True)).to_have_value("funnel")
 
 
-@pytest.mark.long
 def test_a_chosen_exposure_is_confirmed_at_both_places(empty, as_im: Page):
     page, lab = as_im, empty.lab
     calibration = lab.decided()

@@ -12,6 +12,8 @@ from setback.store.maintenance import copy_to
 from tests.conftest import MovedClock
 from tests.server import Server
 
+pytestmark = pytest.mark.long
+
 
 @pytest.fixture
 def shed(built_demo, tmp_path):

@@ -8,6 +8,8 @@ from playwright.sync_api import Page, expect
 from setback.simulate.hidden import Material
 from tests.browser.conftest import calibration_id
 
+pytestmark = pytest.mark.long
+
 
 def go(page: Page, live, calibration, query: str = "") -> None:
     page.goto(f"{live.url}/calibrate/{calibration if isinstance(calibration, str) else calibration['id']}{query}")

@@ -2,9 +2,12 @@
 
 import re
 
+import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import calibration_id
+
+pytestmark = pytest.mark.long
 
 
 def test_depth_from_squares_to_a_first_exposure(empty, as_im: Page):

@@ -8,6 +8,8 @@ from playwright.sync_api import Page, Request, expect
 
 from tests.browser.conftest import calibration_id
 
+pytestmark = pytest.mark.long
+
 
 def scale(page: Page):
     strip = page.get_by_role("group", name="Exposure strip")
@@ -98,7 +100,6 @@ def compare(page: Page, window: dict) -> set[str]:
     return met
 
 
-@pytest.mark.long
 def test_every_calibration_of_the_demo_is_drawn_as_computed(demo, as_im: Page):
     page, met = as_im, set()
     for listed in demo.lab.get("/api/calibrations")["items"]:

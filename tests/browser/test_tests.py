@@ -8,6 +8,8 @@ from playwright.sync_api import Page, expect
 from setback.core.testing.methods import METHODS
 from tests.api.test_testing import make_all, plan_of
 
+pytestmark = pytest.mark.long
+
 
 @pytest.fixture
 def shop(empty):

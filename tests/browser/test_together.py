@@ -4,9 +4,12 @@ from __future__ import annotations
 
 import re
 
+import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from tests.browser.conftest import WORKING_AS_IM
+
+pytestmark = pytest.mark.long
 
 SOON_MS = 5_000
 

@@ -2,7 +2,10 @@
 
 import re
 
+import pytest
 from playwright.sync_api import Page, expect
+
+pytestmark = pytest.mark.long
 
 PHONE = {"width": 390, "height": 844}
 

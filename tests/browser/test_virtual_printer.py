@@ -9,6 +9,8 @@ import pypdfium2
 import pytest
 from playwright.sync_api import Page, expect
 
+pytestmark = pytest.mark.long
+
 
 def simulated(live, exposures):
     lab = live.lab
@@ -17,7 +19,6 @@ def simulated(live, exposures):
     return calibration, lab.plan(calibration, exposures)
 
 
-@pytest.mark.long
 def test_print_photograph_read_and_save(empty, as_im: Page):
     page = as_im
     calibration, codes = simulated(empty, [2.0, 3.0])

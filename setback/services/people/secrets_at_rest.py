@@ -16,8 +16,9 @@ SECRET_BYTES = 32
 @cache
 def _hasher() -> PasswordHasher:
     from argon2 import PasswordHasher
+    from argon2.profiles import RFC_9106_LOW_MEMORY
 
-    return PasswordHasher()
+    return PasswordHasher.from_parameters(RFC_9106_LOW_MEMORY)
 
 
 def new_secret() -> str:

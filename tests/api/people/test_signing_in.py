@@ -9,6 +9,7 @@ import pytest
 from flask import session
 
 from setback.core.people.access import LONGEST, PIN_TRIES, UNUSED_FOR
+from setback.services.people import secrets_at_rest
 from tests.workshop import HOST, PASSWORDS, Browser
 
 
@@ -64,6 +65,13 @@ def test_no_password_pin_or_secret_stands_in_the_database_or_an_answer(shop):
     # Four digits are tried out in a moment: they are hashed together with a secret that only the device has.
     (pin_hash,) = table(shop, "SELECT pin_hash FROM device_pin")[0]
     assert pin_hash.startswith("$argon2id$") and "4826" not in pin_hash
+
+
+def test_a_hash_costs_what_the_standard_advises(quick_hashes, monkeypatch):
+    monkeypatch.setattr(secrets_at_rest, "_hasher", quick_hashes)
+    stored = secrets_at_rest.hashed("a word of her own")
+    # RFC 9106, section 4: three passes over 64 MiB in four lanes.
+    assert stored.startswith("$argon2id$v=19$m=65536,t=3,p=4$")
 
 
 def _cookie(browser):
