@@ -6,6 +6,7 @@ from datetime import timedelta
 import pytest
 from PIL import Image
 
+from setback.services.prints import print_log
 from tests.lab import RESIN
 
 
@@ -243,6 +244,17 @@ def test_filters_of_list_and_days_agree(lab, shelf, trial):
     assert lab.get(f"/api/prints?film={film['id']}")["total"] == 1
     followed = lab.get(f"/api/prints/{rows[0]['code']}")["followed"]
     assert [one["code"] for one in followed][:2] == [rows[1]["code"], rows[2]["code"]]
+
+
+def test_a_long_log_says_that_there_are_more_than_were_counted(lab, shelf, monkeypatch):
+    monkeypatch.setattr(print_log, "MOST_COUNTED", 2)
+    for _ in range(2):
+        finish(lab, start(lab, shelf))
+    all_counted = lab.get("/api/prints")
+    assert (all_counted["total"], all_counted["and_more"]) == (2, False)
+    finish(lab, start(lab, shelf))
+    page = lab.get("/api/prints")
+    assert (page["total"], page["and_more"], len(page["items"])) == (2, True, 3)
 
 
 def test_a_card_a_coupon_a_print_hand_over_their_settings(lab, shelf, trial):

@@ -5,6 +5,8 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
+pytestmark = pytest.mark.long
+
 
 @pytest.fixture
 def coupon(empty):

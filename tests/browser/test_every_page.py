@@ -254,6 +254,7 @@ def test_a_page_is_sound_in_both_themes_fits_every_width_and_saves_no_unreadable
     assert not saved_as_nothing(page)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("name", OPENED)
 def test_what_opens_is_sound_in_both_themes_and_saves_no_unreadable_number(visit, name):
     place, button = OPENED[name]

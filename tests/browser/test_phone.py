@@ -106,6 +106,7 @@ def all_sent(page: Page) -> None:
     expect(page.locator("[data-waiting]")).to_have_count(0)
 
 
+@pytest.mark.long
 def test_from_a_label_by_picture_to_a_confirmed_reading_in_six_taps(shed, tmp_path):
     phone, code = shed.phone(), shed.codes[1]
     file = tmp_path / "coupon.jpg"
@@ -127,6 +128,7 @@ def test_from_a_label_by_picture_to_a_confirmed_reading_in_six_taps(shed, tmp_pa
     assert kept["confirmed"]["marks"] > 30 and kept["history"][-1]["initials"] == "IM"
 
 
+@pytest.mark.long
 def test_a_label_of_anything_opens_its_page_and_what_nobody_knows_is_said(shed):
     phone = shed.phone()
     phone.goto(f"{shed.url}/at/s-001")

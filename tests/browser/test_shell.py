@@ -2,9 +2,12 @@
 
 import re
 
+import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import settle
+
+pytestmark = pytest.mark.long
 
 
 def test_keys_go_to_sections_find_and_help(demo, as_im: Page):

@@ -2,7 +2,10 @@
 
 import re
 
+import pytest
 from playwright.sync_api import Page, expect
+
+pytestmark = pytest.mark.long
 
 
 def fill(page: Page, values: dict[str, str]) -> None:

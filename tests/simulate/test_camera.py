@@ -88,6 +88,7 @@ def second(exposure_s, seed=1):
     return made, embossed(coupon, "104R", "2s")
 
 
+@pytest.mark.long
 class TestShots:
     def test_a_scan_carries_its_resolution_and_its_size(self):
         made, lettered = second(2.4)

@@ -19,6 +19,8 @@ from . import reporting, starting
 from .parts import CountedPart, keep_parts
 
 DAYS_SHOWN, MOST_MARKS = 56, 4000
+MOST_COUNTED = 10_000
+"""How far prints are counted to say how many there are: a longer history would be walked through for a number nobody needs."""
 FOLLOWED = 3
 """Prints on the same printer that are shown behind one."""
 
@@ -57,6 +59,7 @@ class LogPage(View):
 
     items: list[LogView]
     total: int
+    and_more: bool = Field(description="There are more than the total: beyond ten thousand nobody counts")
 
 
 class DaysOfLog(View):
@@ -129,7 +132,8 @@ def logged(work: UnitOfWork, filters: LogFilters, before: str, limit: int) -> Lo
         present(store.one_print(work.db, before), "print")
     asked_for = _wanted(work, filters)
     rows = store.logged(work.db, asked_for, before, limit)
-    return LogPage(items=_with_parts(work, rows), total=store.how_many(work.db, asked_for))
+    total = store.how_many(work.db, asked_for, MOST_COUNTED + 1)
+    return LogPage(items=_with_parts(work, rows), total=min(total, MOST_COUNTED), and_more=total > MOST_COUNTED)
 
 
 def running(work: UnitOfWork) -> list[LogView]:

@@ -115,10 +115,10 @@ def logged(db: sqlite3.Connection, filters: dict[str, Any], before: str, limit: 
     return many(db, LoggedPrint, sql, {**filters, "before": before, "limit": limit})
 
 
-def how_many(db: sqlite3.Connection, filters: dict[str, Any]) -> int:
-    """Prints that came out, by the same filters."""
-    sql = f"SELECT count(*) FROM print p WHERE p.status = 'printed'{_and(filters)}"
-    return int(first(db, sql, filters))
+def how_many(db: sqlite3.Connection, filters: dict[str, Any], most: int) -> int:
+    """Prints that came out, by the same filters; counted to ``most`` and no further."""
+    sql = f"SELECT count(*) FROM (SELECT 1 FROM print p WHERE p.status = 'printed'{_and(filters)} LIMIT :most)"
+    return int(first(db, sql, {**filters, "most": most}))
 
 
 def _and(filters: dict[str, Any]) -> str:

@@ -100,6 +100,7 @@ def test_every_list_and_every_record_of_it_opens(released, lab_over):
     assert job["result"]["intact"] and job["result"]["sets"] > 3 and job["result"]["qualifications"] > 0
 
 
+@pytest.mark.long
 def test_a_bundle_made_then_comes_into_a_lab_of_today(lab_over, released, tmp_path):
     before, lab = rows_of(released), lab_over(tmp_path / "today.db")
     came = lab.client.post("/api/bundles?name=lab.zip", data=io.BytesIO((FIXTURES / "release.zip").read_bytes()))

@@ -54,6 +54,7 @@ class TestReading:
         with Image.open(io.BytesIO(straight.data)) as image:
             assert image.size[0] / image.size[1] == pytest.approx(54 / 38, rel=0.01)
 
+    @pytest.mark.long
     def test_a_scan_of_known_resolution_measures(self, lab, code):
         made = printed(2.6)
         seen = send(lab, code, picture(made, code, SCAN), dpi=600)["picture"]
@@ -89,6 +90,7 @@ class TestReading:
         coupon = lab.post(f"/api/pictures/{second['id']}/discard")
         assert coupon["picture"] is None and len(coupon["photos"]) == 2
 
+    @pytest.mark.long
     def test_another_coupons_picture_cannot_be_confirmed_here(self, lab, code):
         seen = send(lab, code, picture(printed(2.6), code))["picture"]
         (other,) = lab.plan(lab.get(f"/api/calibrations/{lab.get(f'/api/coupons/{code}')['calibration_id']}"), [2.4])

@@ -152,6 +152,7 @@ class TestPictures:
         reading = self.read(out.getvalue(), made)
         assert not reading.coupons or "half-outside" in {n.code for n in reading.coupons[0].notices}
 
+    @pytest.mark.long
     def test_blur_asks_instead_of_guessing(self):
         made = printed(2.6)
         (seen,) = self.read(picture(made, "104R", replace(PLAIN, defocus_mm=0.09)), made).coupons

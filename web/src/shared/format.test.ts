@@ -7,6 +7,7 @@ import {
   percent,
   plural,
   roughly,
+  shownOf,
   signed,
   size,
   threeDigits,
@@ -61,4 +62,13 @@ describe("numbers as they are shown", () => {
 
 it("an estimate claims two digits", () => {
   expect([1313, 0.1249, 86.4, 7].map(roughly)).toEqual(["1300", "0.12", "86", "7"]);
+});
+
+it("a long list says how much of it is shown, and when nobody counted to its end", () => {
+  const data = ["a", "b"];
+  expect(shownOf({ data: undefined }, "print")).toBeUndefined();
+  expect(shownOf({ data, total: 2 }, "print")).toBe("2 prints");
+  expect(shownOf({ data, total: 9, andMore: false }, "print")).toBe("the last 2 of 9 prints");
+  expect(shownOf({ data, total: 10_000, andMore: true }, "print")).toBe("the last 2 of more than 10,000 prints");
+  expect(shownOf({ data, total: 2, andMore: true }, "print")).toBe("the last 2 of more than 2 prints");
 });

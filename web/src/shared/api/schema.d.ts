@@ -47746,6 +47746,11 @@ export interface components {
              * @description How many in all
              */
             total: number;
+            /**
+             * And More
+             * @description There are more than the total: beyond ten thousand nobody counts
+             */
+            and_more: boolean;
         };
         /**
          * LogView

@@ -4,8 +4,8 @@ import type { ApiError } from "./client";
 
 const PAGE = 50;
 
-/** Rows of a list, and how many there are in all. */
-type Page<Row> = { items: Row[]; total: number };
+/** Rows of a list, and how many there are in all; of very long lists, that there are more than were counted. */
+type Page<Row> = { items: Row[]; total: number; and_more?: boolean };
 
 /** `ask` fetches the rows before a place in the list; `placeOf` says where a row stands. The rows come as one list. */
 export function usePages<Row>(
@@ -23,6 +23,6 @@ export function usePages<Row>(
     },
     select: ({ pages }) => pages.flatMap((page) => page.items),
   });
-  const total = useQueryClient().getQueryData<InfiniteData<Page<Row>>>(key)?.pages[0]?.total;
-  return { ...list, total };
+  const newest = useQueryClient().getQueryData<InfiniteData<Page<Row>>>(key)?.pages[0];
+  return { ...list, total: newest?.total, andMore: newest?.and_more };
 }
