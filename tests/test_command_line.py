@@ -96,10 +96,10 @@ def test_what_is_no_bundle_is_refused_in_a_sentence(tmp_path, content):
 
 
 def test_rebuild_makes_the_same_again(demo_path):
-    tables = ("check_result", "set_window")
+    tables = ("check_result", "set_window", "newest_set")
 
     def rows(db):
-        return {table: db.execute(f"SELECT * FROM {table} ORDER BY 1").fetchall() for table in tables}
+        return {table: db.execute(f"SELECT * FROM {table} ORDER BY 1, 2, 3").fetchall() for table in tables}
 
     with closing(sqlite3.connect(demo_path)) as db:
         before = rows(db)

@@ -125,7 +125,6 @@ def claim(db: sqlite3.Connection, claim_id: str) -> Claim | None:
 
 def sets_here(db: sqlite3.Connection, printer_id: str, material_ids: list[str]) -> dict[tuple[str, float], float]:
     """Newest exposures of materials on a printer, s, by material and layer height."""
-    sql = f"""SELECT material_id, layer_height_um, exposure_s FROM parameter_set s WHERE printer_id = ? AND material_id IN ({marks(material_ids)})
-      AND version = (SELECT max(version) FROM parameter_set o WHERE o.material_id = s.material_id AND o.printer_id = s.printer_id
-        AND o.layer_height_um = s.layer_height_um)"""
+    sql = f"""SELECT s.material_id, s.layer_height_um, s.exposure_s FROM newest_set n JOIN parameter_set s ON s.id = n.set_id
+      WHERE n.printer_id = ? AND n.material_id IN ({marks(material_ids)})"""
     return {(str(row[0]), float(row[1])): float(row[2]) for row in db.execute(sql, [printer_id, *material_ids])}

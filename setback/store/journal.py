@@ -40,6 +40,7 @@ NO_EVIDENCE = frozenset(
         "guess",
         "check_result",
         "set_window",
+        "newest_set",
         # How the simulated printer stands: it is no evidence.
         "virtual_print",
         # Coupons that nobody printed.

@@ -73,6 +73,7 @@ def rebuild(work: UnitOfWork) -> int:
     """Make every result again, and the windows that lists of sets show; how many check coupons there are."""
     with work.write():
         validity.read_windows_again(work.db)
+        validity.find_newest_again(work.db)
         ids = store.check_coupons(work.db)
         for coupon_id in ids:
             row = store.coupon(work.db, coupon_id)

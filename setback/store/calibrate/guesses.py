@@ -64,10 +64,8 @@ def known(db: sqlite3.Connection) -> list[KnownRow]:
     sql = """
 SELECT s.code, s.material_id, m.name AS material, r.line, s.printer_id, p.name AS printer, p.light_engine,
   s.layer_height_um, s.exposure_s, s.temp_low_c, s.temp_high_c
-FROM parameter_set s JOIN material m ON m.id = s.material_id LEFT JOIN resin r ON r.material_id = s.material_id
+FROM newest_set n JOIN parameter_set s ON s.id = n.set_id JOIN material m ON m.id = s.material_id LEFT JOIN resin r ON r.material_id = s.material_id
 JOIN printer p ON p.id = s.printer_id
-WHERE s.version = (SELECT max(version) FROM parameter_set o WHERE o.material_id = s.material_id
-  AND o.printer_id = s.printer_id AND o.layer_height_um = s.layer_height_um)
 ORDER BY s.chain"""
     return many(db, KnownRow, sql)
 

@@ -126,8 +126,9 @@ STAYS = frozenset(
         "probe_file",
         "journal",
         "lab_key",
-        # The database makes it of each set that comes in.
+        # The database makes them of each set that comes in.
         "set_window",
+        "newest_set",
     }
 )
 LAB_SETTINGS = frozenset({"cut_offs"})

@@ -40,10 +40,10 @@ _BY_CODE = (
 _BY_WORDS = (
     """SELECT 'calibration' AS kind, c.id, c.code, m.name || ' on ' || p.name AS title,
         printf('%g µm', c.layer_height_um) AS detail, c.opened_at AS rank
-      FROM calibration c JOIN material m ON m.id = c.material_id JOIN printer p ON p.id = c.printer_id""",
+      FROM calibration c CROSS JOIN material m ON m.id = c.material_id CROSS JOIN printer p ON p.id = c.printer_id""",
     """SELECT 'set' AS kind, s.id, s.code, m.name || ' on ' || p.name AS title,
         printf('%g µm, %g s, version %d', s.layer_height_um, s.exposure_s, s.version) AS detail, s.issued_at AS rank
-      FROM parameter_set s JOIN material m ON m.id = s.material_id JOIN printer p ON p.id = s.printer_id""",
+      FROM parameter_set s CROSS JOIN material m ON m.id = s.material_id CROSS JOIN printer p ON p.id = s.printer_id""",
     """SELECT 'test' AS kind, x.id, x.code, x.method AS title, coalesce(b.name, '') AS detail, x.planned_at AS rank
       FROM test x LEFT JOIN brief_version v ON v.id = x.brief_version_id LEFT JOIN brief b ON b.id = v.brief_id""",
     """SELECT 'brief' AS kind, id, code, name AS title, '' AS detail, code AS rank FROM brief WHERE retired_at IS NULL""",
@@ -75,7 +75,9 @@ _BY_WORDS = (
       FROM named n JOIN print_part t ON t.rowid = (SELECT max(o.rowid) FROM print_part o WHERE o.name = n.name)
       JOIN print p ON p.id = t.print_id JOIN printer r ON r.id = p.printer_id WHERE p.status <> 'cancelled'""",
 )
-"""Everything else: each word of what is looked for begins a word of its code, title or detail."""
+"""Everything else: each word of what is looked for begins a word of its code, title or detail.
+
+A cross join is walked as it is written: newest first, until enough were found."""
 
 
 def find(db: sqlite3.Connection, text: str, limit: int = 6) -> list[Found]:

@@ -59,7 +59,7 @@ def campaigns_of_printer(db: sqlite3.Connection, printer_id: str, limit: int) ->
 
 def prints_of_material(db: sqlite3.Connection, material_id: str, limit: int) -> list[PrintLine]:
     """Prints logged with a set of the material, newest first."""
-    sql = f"{_PRINTED} WHERE s.material_id = ? AND p.status = 'printed' ORDER BY p.printed_at DESC LIMIT ?"
+    sql = f"{_PRINTED} WHERE p.material_id = ? AND p.parameter_set_id IS NOT NULL AND p.status = 'printed' ORDER BY p.printed_at DESC LIMIT ?"
     return many(db, PrintLine, sql, (material_id, limit))
 
 

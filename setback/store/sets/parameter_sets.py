@@ -119,9 +119,8 @@ def board(db: sqlite3.Connection, layer_height_um: float) -> list[BoardSet]:
     sql = """
 SELECT s.id, s.code, s.material_id, s.printer_id, s.version, s.exposure_s, s.policy, s.issued_at, s.temp_low_c,
   s.temp_high_c, w.lower_s, w.upper_s, w.latitude_pct
-FROM parameter_set s JOIN set_window w ON w.set_id = s.id
-WHERE s.layer_height_um = ? AND s.version = (SELECT max(version) FROM parameter_set o
-  WHERE o.material_id = s.material_id AND o.printer_id = s.printer_id AND o.layer_height_um = s.layer_height_um)"""
+FROM newest_set n JOIN parameter_set s ON s.id = n.set_id JOIN set_window w ON w.set_id = s.id
+WHERE n.layer_height_um = ?"""
     return many(db, BoardSet, sql, (layer_height_um,))
 
 

@@ -94,14 +94,14 @@ class RuleRow(Row):
     rule: dict[str, Any]
 
 
-_EVERY_SET = """
+_LIVING = """
 SELECT s.id, s.code, s.version, s.material_id, s.printer_id, s.layer_height_um, s.calibration_id, s.arm_id,
   s.exposure_s, s.policy, s.issued_at, s.bottle_id, b.lot, b.best_before,
   s.finish_route_version_id AS route_version_id, s.temp_low_c, s.temp_high_c, s.tip_proven_mm,
   w.lower_s, w.upper_s, w.latitude_pct, p.exposure_step_s, s.outside_reason, w.method
-FROM parameter_set s JOIN set_window w ON w.set_id = s.id JOIN printer p ON p.id = s.printer_id LEFT JOIN bottle b ON b.id = s.bottle_id"""
-_SET = f"""{_EVERY_SET} WHERE s.version = (SELECT max(version) FROM parameter_set o WHERE o.material_id = s.material_id
-  AND o.printer_id = s.printer_id AND o.layer_height_um = s.layer_height_um)"""
+FROM {of} JOIN set_window w ON w.set_id = s.id JOIN printer p ON p.id = s.printer_id LEFT JOIN bottle b ON b.id = s.bottle_id"""
+_EVERY_SET = _LIVING.format(of="parameter_set s")
+_SET = _LIVING.format(of="newest_set n CROSS JOIN parameter_set s ON s.id = n.set_id")
 _EVENT = """
 SELECT e.id, e.code, e.kind, e.printer_id, p.name AS printer, coalesce(e.material_id, b.material_id) AS material_id,
   m.name AS material, e.bottle_id, b.code AS bottle, b.lot, e.finish_route_id, f.name AS finish_route, e.happened_at,
@@ -114,9 +114,8 @@ LEFT JOIN finish_route f ON f.id = e.finish_route_id JOIN technician t ON t.id =
 def sets_at_hand(db: sqlite3.Connection, most: int) -> list[SetAtHand]:
     """Newest sets at every layer height, by material and printer."""
     sql = """SELECT s.code, m.name AS material, p.name AS printer, s.layer_height_um, s.exposure_s, p.exposure_step_s
-      FROM (SELECT material_id, printer_id, layer_height_um, max(version) AS version FROM parameter_set GROUP BY 1, 2, 3) n
-      JOIN parameter_set s USING (material_id, printer_id, layer_height_um, version)
-      JOIN material m ON m.id = s.material_id JOIN printer p ON p.id = s.printer_id
+      FROM newest_set n CROSS JOIN parameter_set s ON s.id = n.set_id
+      CROSS JOIN material m ON m.id = s.material_id CROSS JOIN printer p ON p.id = s.printer_id
       WHERE m.retired_at IS NULL AND p.retired_at IS NULL
       ORDER BY m.name, p.name, s.layer_height_um LIMIT ?"""
     return many(db, SetAtHand, sql, (most,))
@@ -124,12 +123,12 @@ def sets_at_hand(db: sqlite3.Connection, most: int) -> list[SetAtHand]:
 
 def sets_at(db: sqlite3.Connection, layer_height_um: float, material_ids: list[str]) -> list[LivingSet]:
     """Newest sets of some materials at one layer height."""
-    sql = f"{_SET} AND s.layer_height_um = ? AND s.material_id IN ({marks(material_ids)})"
+    sql = f"{_SET} WHERE n.layer_height_um = ? AND n.material_id IN ({marks(material_ids)})"
     return many(db, LivingSet, sql, [layer_height_um, *material_ids])
 
 
 def sets_of_material(db: sqlite3.Connection, material_id: str) -> list[LivingSet]:
-    return many(db, LivingSet, f"{_SET} AND s.material_id = ? ORDER BY s.layer_height_um", (material_id,))
+    return many(db, LivingSet, f"{_SET} WHERE n.material_id = ? ORDER BY s.layer_height_um", (material_id,))
 
 
 def all_versions(db: sqlite3.Connection, material_id: str) -> list[LivingSet]:
@@ -138,16 +137,16 @@ def all_versions(db: sqlite3.Connection, material_id: str) -> list[LivingSet]:
 
 
 def sets_of_printer(db: sqlite3.Connection, printer_id: str) -> list[LivingSet]:
-    return many(db, LivingSet, f"{_SET} AND s.printer_id = ? ORDER BY s.issued_at DESC", (printer_id,))
+    return many(db, LivingSet, f"{_SET} WHERE n.printer_id = ? ORDER BY s.issued_at DESC", (printer_id,))
 
 
 def living_set(db: sqlite3.Connection, id_or_code: str) -> LivingSet | None:
-    return one(db, LivingSet, f"{_SET} AND (s.id = ? OR s.code = ?)", (id_or_code, id_or_code.upper()))
+    return one(db, LivingSet, f"{_SET} WHERE (s.id = ? OR s.code = ?)", (id_or_code, id_or_code.upper()))
 
 
 def by_ids(db: sqlite3.Connection, set_ids: list[str]) -> dict[str, LivingSet]:
     """Those of these sets that are the newest of their pair."""
-    rows = many(db, LivingSet, f"{_SET} AND s.id IN ({marks(set_ids)})", set_ids)
+    rows = many(db, LivingSet, f"{_SET} WHERE n.set_id IN ({marks(set_ids)})", set_ids)
     return {row.id: row for row in rows}
 
 
@@ -237,22 +236,21 @@ class UseOfSet(Row):
     outside_c: float | None
 
 
+_SINCE = "p.parameter_set_id = h.id AND p.status = 'printed' AND p.printed_at > h.since"
+
+
 def uses(db: sqlite3.Connection, set_ids: list[str]) -> list[UseOfSet]:
     """One row per set that was printed with."""
     sql = f"""
 WITH held AS MATERIALIZED (
   SELECT s.id, s.temp_low_c, s.temp_high_c, coalesce(
     (SELECT max(r.at) FROM check_result r WHERE r.parameter_set_id = s.id AND r.passed = 1), '') AS since
-  FROM parameter_set s WHERE s.id IN ({marks(set_ids)})),
-used AS MATERIALIZED (
-  SELECT s.id AS set_id, p.volume_ml, p.temp_c, p.printed_at,
-    p.temp_c < s.temp_low_c OR p.temp_c > s.temp_high_c AS outside
-  FROM held s JOIN print p ON p.parameter_set_id = s.id WHERE p.status = 'printed' AND p.printed_at > s.since),
-last AS (
-  -- The other columns beside a single max() are those of its row.
-  SELECT set_id, max(printed_at) AS outside_at, temp_c AS outside_c FROM used WHERE outside GROUP BY set_id)
-SELECT u.set_id, sum(u.volume_ml) / 1000 AS litres, l.outside_at, l.outside_c
-FROM used u LEFT JOIN last l ON l.set_id = u.set_id GROUP BY u.set_id"""
+  FROM parameter_set s WHERE s.id IN ({marks(set_ids)}))
+SELECT h.id AS set_id, (SELECT sum(p.volume_ml) / 1000 FROM print p WHERE {_SINCE}) AS litres, o.printed_at AS outside_at,
+  o.temp_c AS outside_c
+FROM held h LEFT JOIN print o ON o.rowid = (SELECT p.rowid FROM print p WHERE {_SINCE}
+  AND (p.temp_c < h.temp_low_c OR p.temp_c > h.temp_high_c) ORDER BY p.printed_at DESC LIMIT 1)
+WHERE litres IS NOT NULL"""
     return many(db, UseOfSet, sql, set_ids)
 
 
@@ -262,6 +260,13 @@ def read_windows_again(db: sqlite3.Connection) -> None:
     db.execute("""INSERT INTO set_window SELECT id, CAST(result ->> '$.window.lower_s' AS REAL),
       CAST(result ->> '$.window.upper_s' AS REAL), CAST(result ->> '$.window.latitude_pct' AS REAL), CAST(result ->> '$.method' AS TEXT)
       FROM parameter_set""")
+
+
+def find_newest_again(db: sqlite3.Connection) -> None:
+    """The newest set of each pair, found among all that were issued once more."""
+    db.execute("DELETE FROM newest_set")
+    db.execute("""INSERT INTO newest_set SELECT layer_height_um, material_id, printer_id, id, max(version) FROM parameter_set
+      GROUP BY 1, 2, 3""")
 
 
 def is_on_record(db: sqlite3.Connection, kind: str) -> bool:
