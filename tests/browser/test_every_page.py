@@ -284,3 +284,17 @@ def test_a_page_on_paper_loses_no_column(demo, as_im: Page, place: str):
     )
     page.emulate_media(media="screen")
     assert cut == [] and bars == []
+
+
+def test_a_drawing_is_drawn_for_the_sheet_and_for_the_screen_again(demo, as_im: Page):
+    """Scaled down with its page its words could not be read."""
+    page = as_im
+    page.goto(demo.url + "/climate?span=week")
+    settle(page)
+    width = "document.querySelector('.trace-plot svg').clientWidth"
+    on_screen = page.evaluate(width)
+    page.evaluate("dispatchEvent(new Event('beforeprint'))")
+    on_paper = page.evaluate(width)
+    page.evaluate("dispatchEvent(new Event('afterprint'))")
+    until(page, f"{width} === {on_screen}")
+    assert 500 < on_paper <= 690 < on_screen
