@@ -6,14 +6,12 @@ import type { Draft, Mode } from "./draft";
 import type { Marking } from "./marking";
 
 const MODES: [Mode, string, string][] = [
-  [
-    "series",
-    "Series",
-    "Tap the thinnest wall that stands and the narrowest slot still open, on each side; tap each tip",
-  ],
+  ["series", "Series", "Tap the thinnest wall that stands and the narrowest slot still open, on each side"],
   ["single", "One by one", "Each tap goes round: formed, absent, in part, not read"],
   ["strike", "Strike out", "Tap what was lost in handling: it is not counted at all"],
 ];
+
+const EACH_TIP = "Tap each tip: once for held, twice for let go";
 
 type Props = {
   plan: Plan;
@@ -29,6 +27,7 @@ type Props = {
 export function MarkDrawing({ plan, draft, marking, code, exposure, picture }: Props) {
   const [showsPicture, setShowsPicture] = useState(true);
   const halves = useNarrow() && plan.width_mm > 20;
+  const hasTips = plan.features.some((one) => one.kind === "tip");
   const drawing = {
     plan,
     states: draft.states,
@@ -55,7 +54,7 @@ export function MarkDrawing({ plan, draft, marking, code, exposure, picture }: P
           ))}
         </ButtonGroup>
         <span className="text-secondary small flex-grow-1">
-          {MODES.find(([value]) => value === marking.mode)?.[2]}.
+          {marking.mode === "series" && hasTips ? EACH_TIP : MODES.find(([value]) => value === marking.mode)?.[2]}.
         </span>
         {picture && (
           <Button variant="quiet" onClick={() => setShowsPicture(!showsPicture)}>
