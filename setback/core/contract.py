@@ -10,7 +10,9 @@ from pydantic import BaseModel, ConfigDict, Field, GetCoreSchemaHandler, GetJson
 from pydantic_core import CoreSchema, core_schema
 
 # Nothing here is set or measured below these; smaller numbers are slips, and overflow the arithmetic.
-Seconds = Annotated[float, Field(ge=0.0001, le=100_000)]
+SHORTEST_S, LONGEST_S = 0.0001, 100_000
+"""Exposures beyond these are slips, s."""
+Seconds = Annotated[float, Field(ge=SHORTEST_S, le=LONGEST_S)]
 Millimetres = Annotated[float, Field(ge=0.0001, le=10_000)]
 Probability = Annotated[float, Field(gt=0, lt=1)]
 Interval = tuple[float, float]

@@ -24,6 +24,13 @@ def test_a_map_says_which_cells_stay_inside_the_window(lab, printer_id):
     assert held["result"]["usable_fraction"] == pytest.approx(flat.count("inside") / 9) and "under" in flat
 
 
+@pytest.mark.parametrize("exposure_s", [0.0001, 92_372.9, 100_000])
+def test_the_longest_and_the_shortest_exposure_have_their_light_too(lab, printer_id, exposure_s):
+    add(lab, printer_id)
+    result = lab.get(f"/api/printers/{printer_id}/plate?exposure_s={exposure_s}")["result"]
+    assert result["relative_dose"][1][1] == 1 and result["cells"][1][1] == "inside"
+
+
 def test_the_newest_map_counts_and_an_older_one_comes_back_when_it_is_retired(lab, printer_id):
     first = add(lab, printer_id)["map"]["id"]
     second = add(lab, printer_id, readings=[[1, 1], [1, 1]], reference_cell=None)["map"]

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints
 
-from ...core.contract import Contract, Problem, Seconds
+from ...core.contract import LONGEST_S, SHORTEST_S, Contract, Problem, Seconds
 from ...core.plate.uniformity import PlateUniformityInput, PlateUniformityResult, Reading, plate_uniformity
 from ...store import plate as store
 from ...store import shelf
@@ -76,13 +76,12 @@ def plate(work: UnitOfWork, printer_id: str, query: PlateQuery) -> PlateView:
 def result_of(light_map: store.PlateMap, query: PlateQuery) -> PlateUniformityResult:
     """Without a window the doses alone: every cell counts as inside."""
     exposure = query.exposure_s or 1.0
-    lower, upper = query.window_lower_s or exposure / 1000, query.window_upper_s or exposure * 1000
     return plate_uniformity(
         PlateUniformityInput(
             readings=light_map.readings,
             exposure_s=exposure,
-            window_lower_s=lower,
-            window_upper_s=upper,
+            window_lower_s=query.window_lower_s or max(exposure / 1000, SHORTEST_S),
+            window_upper_s=query.window_upper_s or min(exposure * 1000, LONGEST_S),
             reference_cell=_cell(light_map),
         )
     )
