@@ -306,6 +306,7 @@ def test_two_phones_with_one_queue_send_it_once(shed):
     assert len(samples(shed)) == 5
 
 
+@pytest.mark.long
 def test_a_stolen_phone_is_out_at_once_and_what_its_person_entered_waits_for_a_lead(shed):
     phone, code = shed.phone(), shed.codes[0]
     lead = shed.person("RB")

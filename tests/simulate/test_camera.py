@@ -39,6 +39,7 @@ def roughness(content, coupon, feature):
     return float(np.percentile(part, 98) - np.percentile(part, 2))
 
 
+@pytest.mark.long
 def test_a_fixed_seed_gives_the_same_picture_and_another_does_not():
     assert shot("flat", 2.0)[2] == shot("flat", 2.0)[2]
     assert shot("flat", 2.0)[2] != shot("flat", 2.0, seed=4)[2]

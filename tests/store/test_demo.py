@@ -81,6 +81,7 @@ def test_issued_sets_equal_a_fresh_computation(demo):
         assert arm.window is not None and arm.window.model_dump(mode="json") == row.result
 
 
+@pytest.mark.long
 def test_the_chain_is_intact_and_tampering_shows(demo):
     db = demo.db
     quiet = lambda share, message: None  # noqa: E731

@@ -84,6 +84,7 @@ def test_the_file_is_brought_up_to_date_with_a_copy_and_no_row_is_lost(released)
     assert kept.before == int(applied[0][:4]) and rows_of(kept.path) == before
 
 
+@pytest.mark.long
 def test_every_list_and_every_record_of_it_opens(released, lab_over):
     lab = lab_over(released)
     for url in PAGES:

@@ -62,6 +62,7 @@ def known(lab, coupon_id):
         return json.loads(db.execute("SELECT truth FROM practice_coupon WHERE id = ?", (coupon_id,)).fetchone()[0])
 
 
+@pytest.mark.long
 def test_what_is_missing_is_said_and_somebody_elses_round_is_not_read(lab):
     begun = lab.post("/api/practice/rounds", {"level": 1}, 201)
     place = f"/api/practice/coupons/{begun['coupons'][0]['id']}/reading"

@@ -177,6 +177,7 @@ class TestPictures:
         assert len(told) > 0.8 * len(held)
         assert sum(told[key] == held[key] for key in told) >= 0.95 * len(told)
 
+    @pytest.mark.long
     def test_a_photo_of_a_support_coupon_is_not_guessed_at(self):
         """At 3.2 s the drawing lay upside down over the photo and called twelve of sixteen tips wrongly, all of them sure."""
         made = printed(3.2, "support")
