@@ -141,7 +141,8 @@ def sets_of_printer(db: sqlite3.Connection, printer_id: str) -> list[LivingSet]:
 
 
 def living_set(db: sqlite3.Connection, id_or_code: str) -> LivingSet | None:
-    return one(db, LivingSet, f"{_SET} WHERE (s.id = ? OR s.code = ?)", (id_or_code, id_or_code.upper()))
+    sql = f"{_SET} WHERE n.set_id = (SELECT id FROM parameter_set WHERE id = ? OR code = ?)"
+    return one(db, LivingSet, sql, (id_or_code, id_or_code.upper()))
 
 
 def by_ids(db: sqlite3.Connection, set_ids: list[str]) -> dict[str, LivingSet]:
