@@ -21,7 +21,9 @@ IS_WIDE = np.concatenate([np.zeros(len(_PLACES), bool), np.ones(len(WIDE), bool)
 
 
 def over_effects(per_node: Array) -> Array:
-    """ln likelihood with the effects taken out: from (n, units, nodes) to (n, units)."""
-    mixed = per_node + NODE_LOG
-    top = mixed.max(axis=2)
-    return np.asarray(top + np.log(np.exp(mixed - top[:, :, None]).sum(axis=2)))
+    """ln likelihood with the effects taken out: from (nodes, n, units) to (n, units)."""
+    mixed = per_node + NODE_LOG[:, None, None]
+    top = mixed.max(axis=0)
+    mixed -= top
+    np.exp(mixed, out=mixed)
+    return np.asarray(top + np.log(mixed.sum(axis=0)))

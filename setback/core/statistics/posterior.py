@@ -54,7 +54,8 @@ class Posterior:
     points: Array
     weights: Array
     per_node: Array
-    """ln likelihood of every unit at every node of its own effect: (n, units, nodes)."""
+    """ln likelihood of every unit at every node of its own effect: (nodes, n, units). Nodes first: loops along a short last axis take
+    several times as long."""
     per_coupon: Array
     """The same with the effect taken out: (n, units)."""
 
@@ -85,7 +86,7 @@ def posterior(
     rough : callable
         Log likelihood of points (n, dimensions) → (n,) with the effects folded into the scatter, used while the place is looked for.
     by_node : callable
-        Log likelihood of every unit at every node of its effect: (n, dimensions) → (n, units, nodes). The nodes' shares are
+        Log likelihood of every unit at every node of its effect: (n, dimensions) → (nodes, n, units). The nodes' shares are
         :data:`setback.core.statistics.effects.NODE_LOG`.
     penalty : callable, optional
         More of the prior, (n, dimensions) → (n,), when ``by_node`` does not carry it; ``rough`` must.
@@ -137,7 +138,7 @@ def _standard(count: int, dimensions: int) -> tuple[Array, Array]:
 
 
 def _log_scale(root: Array) -> float:
-    return float(np.sum(np.log(np.abs(np.diag(root)))))
+    return float(np.log(root.diagonal()).sum())
 
 
 def _weights(log_weights: Array) -> Array:
@@ -153,8 +154,8 @@ def _next_temper(temper: float, log_prior: Array, log_seen: Array, log_drawn: Ar
     def share(candidate: float) -> float:
         """Effective share of the points at a temper."""
         log_weights = at_none + candidate * log_seen
-        weights = np.exp(log_weights - log_weights.max())
-        return float(weights.sum() ** 2 / (weights @ weights) / len(weights))
+        weights = np.exp(log_weights - np.maximum.reduce(log_weights))
+        return float(np.add.reduce(weights) ** 2 / (weights @ weights) / len(weights))
 
     if share(1.0) >= WANTED_SHARE:
         return 1.0
@@ -173,7 +174,7 @@ def _moments(points: Array, weights: Array, prior: Prior) -> tuple[Array, Array]
     mean = weights @ points
     apart = points - mean
     covariance = (apart * weights[:, None]).T @ apart
-    covariance[np.diag_indices_from(covariance)] += (0.02 * prior.sd) ** 2
+    covariance.flat[:: len(mean) + 1] += (0.02 * prior.sd) ** 2
     # A t of five degrees has 5/3 of the variance of its scale.
     scale = covariance * WIDEN**2 * (DEGREES - 2) / DEGREES
     return np.asarray(mean), np.asarray(np.linalg.cholesky(scale))

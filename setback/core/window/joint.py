@@ -19,6 +19,7 @@ from .policies import Steps
 DRAWS = 512
 MOST_STEPS = 1200
 """A ladder over decades at a fine step is looked at in fewer, evenly chosen steps."""
+_EVEN = tuple((i + 0.5) / DRAWS for i in range(DRAWS))
 
 
 @dataclass(frozen=True)
@@ -119,8 +120,7 @@ def far_side(fits: Mapping[str, LaneFit], coupon: int) -> float:
 
 
 def _laid_out(end: Found) -> Array:
-    shares = tuple((i + 0.5) / DRAWS for i in range(DRAWS))
-    return np.array(quantiles(end.x, end.weights, shares))
+    return np.array(quantiles(end.x, end.weights, _EVEN))
 
 
 @lru_cache(maxsize=64)

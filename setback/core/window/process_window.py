@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from typing import Any, Literal
 
@@ -19,7 +19,7 @@ from ..printing.steps import ceil_to_step
 from ..reading.evidence import CouponEvidence
 from ..reading.size import bloom_um, growth_um
 from ..statistics.posterior import Array
-from ..statistics.quantiles import quantiles
+from ..statistics.quantiles import quantile_of_sorted, quantiles
 from .contract import (
     FOUND_HALF,
     Chance,
@@ -109,12 +109,20 @@ def believe(inputs: WindowInput) -> Believed:
 
     The window and the next coupon are asked of the same evidence, so the newest answers are kept.
     """
-    return _believe(inputs.model_dump_json())
+    return _believe(_Question(inputs.model_dump_json(), inputs))
+
+
+@dataclass(frozen=True)
+class _Question:
+    """Input that is the same as another when its JSON is."""
+
+    canonical: str
+    inputs: WindowInput = field(compare=False)
 
 
 @lru_cache(maxsize=8)
-def _believe(canonical: str) -> Believed:
-    inputs = WindowInput.model_validate_json(canonical)
+def _believe(question: _Question) -> Believed:
+    inputs = question.inputs
     coupons, left_out, warnings = _counting(inputs.coupons)
     reference, about_temperature = _reference(inputs, coupons)
     evidence = Evidence(coupons, inputs.limits, inputs.cure, inputs.reproducibility_sd_um, reference)
@@ -527,7 +535,7 @@ def _curve(fits: Mapping[str, LaneFit], lane: str, curve: str, x: Array) -> Curv
     if fit is None or fit.posterior is None or curve not in fit.curves:
         return None
     values = np.sort(np.maximum(fit.curves[curve](x), -500), axis=1)
-    low, middle, high = np.quantile(values, (0.025, 0.5, 0.975), axis=1)
+    low, middle, high = (quantile_of_sorted(values, share) for share in (0.025, 0.5, 0.975))
     centre = values.mean(axis=1) if curve in ("required", "part", "expected") else middle
     return Curve(
         [_digits(float(v)) for v in centre],

@@ -184,8 +184,10 @@ def effects_without(believed: Posterior) -> Array:
     log_weights -= log_weights.max(axis=0)
     weights = np.exp(log_weights)
     weights /= weights.sum(axis=0)
-    top = per_node.max(axis=0)
-    return np.asarray(top + np.log(np.einsum("nc,nck->ck", weights, np.exp(per_node - top)) + 1e-300))
+    by_coupon = np.ascontiguousarray(per_node.transpose(2, 0, 1))
+    top = by_coupon.max(axis=2, keepdims=True)
+    chances = np.exp(by_coupon - top) @ weights.T[:, :, None]
+    return np.asarray(top + np.log(chances + 1e-300))[:, :, 0]
 
 
 def seconds(x: float) -> float:
@@ -199,9 +201,9 @@ def as_interval(ends: tuple[float, float] | None) -> Interval | None:
 
 
 def node_shifts(tau: Array, kappa_sd: float, light: Light) -> Array:
-    """δ of every point and coupon at every node: (n, coupons, nodes). A temperature nobody measured widens τ."""
+    """δ of every point and coupon at every node: (nodes, n, coupons). A temperature nobody measured widens τ."""
     spread = np.sqrt(tau[:, None] ** 2 + (kappa_sd * UNKNOWN_C * light.unknown[None, :]) ** 2)
-    return spread[:, :, None] * NODES + FIXED
+    return np.asarray(spread * NODES[:, None, None] + FIXED[:, None, None])
 
 
 THIN = "\u2009"

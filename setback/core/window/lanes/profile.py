@@ -19,6 +19,7 @@ from scipy.special import ndtr, ndtri
 from ...contract import Contract, Notice
 from ...reading.evidence import Block, CouponEvidence
 from ...reading.size import CouponGrowth, bloom_um, growth_of_coupons, growth_um
+from ...statistics.normal import share_below
 from ...statistics.posterior import Array, Posterior, Prior, posterior
 from .base import (
     LN_TAU,
@@ -46,7 +47,7 @@ WASH_SD = 0.05
 """How sharply bars go over from standing to washed away, in ln light."""
 LEAST_EXPOSURES = 3
 """Exposures measured before an end counts as found: two leave nothing to judge a curve by."""
-_STEPS = 26
+_MOST_STEPS, _NEAR_ENOUGH = 12, 1e-6
 OWN_LENGTH_SD_UM = 25.0
 """Of the edge growth of a coupon of the workshop's own: nobody measured what its file draws."""
 
@@ -71,19 +72,36 @@ class BloomLimits(Contract):
 def blurred_edge_um(z: Array, lam: Array, share: Array) -> Array:
     """Growth per edge at z = x − x₀ (any shape), µm; minus infinity where nothing sets."""
     f = 0.5 * np.exp(-z)
-    inside = np.clip(1 - f, 1e-12, 1 - 1e-12)
+    inside = (1 - f).clip(1e-12, 1 - 1e-12)
     laplace = np.where(inside < 0.5, np.log(2 * inside), z)
     return np.asarray(lam * (share * laplace + (1 - share) * ndtri(inside)))
 
 
-def edge_reaches(growth_um: float, lam: Array, share: Array) -> Array:
-    """z at which the edge has grown by this much, by bisection; shapes (n,)."""
-    low, high = np.full_like(lam, -math.log(2) + 1e-9), np.full_like(lam, BEYOND_X)
-    for _ in range(_STEPS):
-        middle = (low + high) / 2
-        short = blurred_edge_um(middle, lam, share) < growth_um
-        low, high = np.where(short, middle, low), np.where(short, high, middle)
-    return np.asarray((low + high) / 2)
+def edge_slope_um(z: Array, lam: Array, share: Array) -> Array:
+    """Growth per edge by ln light at z (any shape), µm: the derivative of :func:`blurred_edge_um`; 0 where nothing sets."""
+    f = 0.5 * np.exp(-z)
+    inside = (1 - f).clip(1e-12, 1 - 1e-12)
+    laplace = np.where(inside < 0.5, f / inside, 1.0)
+    normal = f * math.sqrt(2 * math.pi) * np.exp(0.5 * ndtri(inside) ** 2)
+    return np.where(f < 1, lam * (share * laplace + (1 - share) * normal), 0.0)
+
+
+def edge_reaches(growth_um: Array, lam: Array, share: Array) -> Array:
+    """z at which the edge has grown by each growth (k, 1) for every λ and share (n,): (k, n), by Newton's method.
+
+    The curve is a mixture of two, each rising and bent downwards, whose z are known: from the lower of the two, where the mixture has not yet
+    grown so much, every step comes nearer without passing the end.
+    """
+    wanted = growth_um / lam
+    one_sided = np.where(wanted < 0, 1 - 0.5 * np.exp(np.minimum(wanted, 0)), 0.5 * np.exp(-np.maximum(wanted, 0)))
+    z = -np.log(2 * np.maximum(one_sided, ndtr(-wanted)))
+    for _ in range(_MOST_STEPS):
+        from_z = z.clip(-math.log(2) + 1e-9, BEYOND_X)
+        z = from_z + (growth_um - blurred_edge_um(from_z, lam, share)) / edge_slope_um(from_z, lam, share)
+        z = z.clip(-math.log(2) + 1e-9, BEYOND_X)
+        if np.abs(z - from_z).max() < _NEAR_ENOUGH:
+            break
+    return np.asarray(z)
 
 
 @dataclass(frozen=True)
@@ -119,18 +137,18 @@ class EdgeModel:
         )
 
     def by_node(self, points: Array) -> Array:
-        """ln likelihood of every coupon at every node of δ: (n, coupons, nodes)."""
+        """ln likelihood of every coupon at every node of δ: (nodes, n, coupons)."""
         x0, lam, share, misfit, tau, wash, kappa = self.split(points)
-        z = self.light.ln_s + kappa * self.light.warmer_c - x0
-        z = z[:, :, None] + node_shifts(tau[:, 0], KAPPA[0], self.light)
-        return self._ln(z, lam[:, :, None], share[:, :, None], misfit[:, :, None], wash[:, :, None], 0.0)
+        z = self.light.ln_s + kappa * self.light.warmer_c - x0 + node_shifts(tau[:, 0], KAPPA[0], self.light)
+        return self._ln(z, lam, share, misfit, wash, 0.0)
 
     def rough(self, points: Array) -> Array:
         """ln likelihood with δ folded into the error by the slope of the curve: (n,)."""
         x0, lam, share, misfit, tau, wash, kappa = self.split(points)
         z = self.light.ln_s + kappa * self.light.warmer_c - x0
-        slope = (blurred_edge_um(z + 0.02, lam, share) - blurred_edge_um(z - 0.02, lam, share)) / 0.04
-        spread = np.clip(np.abs(slope), 0, 400) * np.sqrt(tau**2 + (KAPPA[0] * 3 * self.light.unknown) ** 2)
+        spread = np.minimum(edge_slope_um(z, lam, share), 400) * np.sqrt(
+            tau**2 + (KAPPA[0] * 3 * self.light.unknown) ** 2
+        )
         return np.asarray(self._ln(z, lam, share, misfit, wash, spread**2).sum(axis=1))
 
     def imagined(self, points: Array, x: float, truth: int, delta: float, uniforms: Array) -> Array:
@@ -142,20 +160,17 @@ class EdgeModel:
             ndtri(uniforms[-1])
         )
         z = x - x0
-        slope = (blurred_edge_um(z + 0.02, lam, share) - blurred_edge_um(z - 0.02, lam, share)) / 0.04
-        variance = se**2 + misfit**2 + (np.clip(slope, 0, 400) * tau) ** 2
+        variance = se**2 + misfit**2 + (np.minimum(edge_slope_um(z, lam, share), 400) * tau) ** 2
         off = (growth - np.maximum(blurred_edge_um(z, lam, share), -400)) ** 2 / variance
         return np.asarray(-0.5 * np.log(variance) - 0.5 * (T_DEGREES + 1) * np.log1p(off / T_DEGREES))
 
     def _ln(self, z: Array, lam: Array, share: Array, misfit: Array, wash: Array, more: Array | float) -> Array:
-        over = (slice(None),) + (None,) * (z.ndim - 2)
-        growth, se, measured = self.growth_um[over], self.se_um[over], self.measured[over]
-        variance = se**2 + misfit**2 + more
-        off = (growth - np.maximum(blurred_edge_um(z, lam, share), -400)) ** 2 / variance
+        variance = self.se_um**2 + misfit**2 + more
+        off = (self.growth_um - np.maximum(blurred_edge_um(z, lam, share), -400)) ** 2 / variance
         fitted = -0.5 * np.log(variance) - 0.5 * (T_DEGREES + 1) * np.log1p(off / T_DEGREES)
-        washed = 0.98 * ndtr((wash - math.log(2) - z) / WASH_SD) + 0.01
-        bars = self.washed[over] * np.log(washed) + self.stood[over] * np.log1p(-washed) * 0.5
-        return np.asarray(measured * fitted + bars)
+        washed = 0.98 * share_below(((wash - math.log(2) - z) / WASH_SD).astype(np.float32)) + 0.01
+        bars = self.washed * np.log(washed) + self.stood * np.log1p(-washed) * 0.5
+        return np.asarray(self.measured * fitted + bars)
 
 
 def size_lane(evidence: Evidence) -> LaneFit | None:
@@ -194,9 +209,9 @@ def size_lane(evidence: Evidence) -> LaneFit | None:
     target = limits.growth_target_um
     blur = _gauge_blur(evidence, believed)
 
-    def place(growth_um: float) -> Array:
-        """x at which edges grow by so much, µm, for every point."""
-        return np.asarray(x0[:, 0] + edge_reaches(growth_um, lam, share) + blur(growth_um, lam, share))
+    wanted_um = np.array([[target - tolerance], [target], [target + tolerance]])
+    reached = edge_reaches(wanted_um, lam, share)
+    lower_x, mark_x, upper_x = x0[:, 0] + reached + blur(reached, lam, share)
 
     # A bar that washed away was thinner than any that could be measured.
     below = bool(np.any((model.washed > 0) & (light.ln_s < min(x for x, _ in growths))))
@@ -217,9 +232,9 @@ def size_lane(evidence: Evidence) -> LaneFit | None:
         "size",
         light=light,
         posterior=believed,
-        lower=Found("lower", place(target - tolerance), believed.weights, both(target - tolerance)),
-        upper=Found("upper", place(target + tolerance), believed.weights, both(target + tolerance)),
-        mark=Found("lower", place(target), believed.weights, both(target)),
+        lower=Found("lower", lower_x, believed.weights, both(target - tolerance)),
+        upper=Found("upper", upper_x, believed.weights, both(target + tolerance)),
+        mark=Found("lower", mark_x, believed.weights, both(target)),
         notices=notices,
         curves={"growth": growth},
         effects=effects_without(believed),
@@ -255,13 +270,11 @@ def _gauge_blur(evidence: Evidence, believed: Posterior):  # type: ignore[no-unt
     sd = evidence.reproducibility_sd_um or 0.0
     normal = ndtri((np.arange(len(believed.weights)) * 0.6180339887498949 + 0.5) % 1.0 * 0.999998 + 1e-6)
 
-    def blur(growth_um: float, lam: Array, share: Array) -> Array:
-        """Spread of x that calipers of this reproducibility leave at a growth."""
+    def blur(z: Array, lam: Array, share: Array) -> Array:
+        """Spread of x that calipers of this reproducibility leave at each z (k, n)."""
         if not sd:
-            return np.zeros_like(lam)
-        z = edge_reaches(growth_um, lam, share)
-        slope = (blurred_edge_um(z + 0.02, lam, share) - blurred_edge_um(z - 0.02, lam, share)) / 0.04
-        return np.asarray(sd / np.maximum(slope, 1.0) * normal)
+            return np.zeros_like(z)
+        return np.asarray(sd / np.maximum(edge_slope_um(z, lam, share), 1.0) * normal)
 
     return blur
 
@@ -284,11 +297,10 @@ class BridgeModel:
         return columns[0], np.exp(columns[1]), columns[2], np.exp(columns[3]), np.exp(columns[4]), kappa
 
     def by_node(self, points: Array) -> Array:
-        """ln likelihood of every coupon at every node of δ: (n, coupons, nodes)."""
+        """ln likelihood of every coupon at every node of δ: (nodes, n, coupons)."""
         end, reach, bend, misfit, tau, kappa = self.split(points)
-        d = self.light.ln_s + kappa * self.light.warmer_c - end
-        d = d[:, :, None] + node_shifts(tau[:, 0], KAPPA[0], self.light)
-        return self._ln(d, reach[:, :, None], bend[:, :, None], misfit[:, :, None], 0.0)
+        d = self.light.ln_s + kappa * self.light.warmer_c - end + node_shifts(tau[:, 0], KAPPA[0], self.light)
+        return self._ln(d, reach, bend, misfit, 0.0)
 
     def rough(self, points: Array) -> Array:
         """ln likelihood with δ folded into the scatter: (n, dimensions) → (n,)."""
@@ -316,11 +328,10 @@ class BridgeModel:
         return np.asarray(-0.5 * np.log(variance) - 0.5 * (T_DEGREES + 1) * np.log1p(off / T_DEGREES))
 
     def _ln(self, d: Array, reach: Array, bend: Array, misfit: Array, more: Array | float) -> Array:
-        over = (slice(None),) + (None,) * (d.ndim - 2)
-        variance = self.se_um[over] ** 2 + misfit**2 + more
+        variance = self.se_um**2 + misfit**2 + more
         # Clearance cannot be won: below nothing lost the curve is flat.
         fitted = np.maximum(self.limit_um + reach * (d + bend * d * d), 0.0)
-        off = (self.loss_um[over] - fitted) ** 2 / variance
+        off = (self.loss_um - fitted) ** 2 / variance
         return np.asarray(-0.5 * np.log(variance) - 0.5 * (T_DEGREES + 1) * np.log1p(off / T_DEGREES))
 
 

@@ -48,14 +48,14 @@ class Kind:
 
 def bracket(kind: Kind, readings: list[Seen], required_mm: float) -> tuple[float | None, float | None] | None:
     """(lo, hi) around the end, read without a model; None where the observations contradict the order."""
-    whole = [s for s in readings if s.feature.all_whole]
-    not_whole = [s for s in readings if not s.feature.all_whole]
-    for a in whole:
-        for b in not_whole:
-            if b.size_mm >= a.size_mm and kind.sign * (b.exposure_s - a.exposure_s) >= 0:
+    whole = [(s.size_mm, s.exposure_s) for s in readings if s.feature.all_whole]
+    not_whole = [(s.size_mm, s.exposure_s) for s in readings if not s.feature.all_whole]
+    for whole_mm, whole_s in whole:
+        for size_mm, exposure_s in not_whole:
+            if size_mm >= whole_mm and kind.sign * (exposure_s - whole_s) >= 0:
                 return None
-    formed = [s.exposure_s for s in whole if s.size_mm <= required_mm + 1e-9]
-    failed = [s.exposure_s for s in not_whole if s.size_mm >= required_mm - 1e-9]
+    formed = [exposure_s for size_mm, exposure_s in whole if size_mm <= required_mm + 1e-9]
+    failed = [exposure_s for size_mm, exposure_s in not_whole if size_mm >= required_mm - 1e-9]
     if kind.sign > 0:
         return (max(failed, default=None), min(formed, default=None))
     return (max(formed, default=None), min(failed, default=None))
