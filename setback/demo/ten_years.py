@@ -12,9 +12,9 @@ import math
 import random
 import sqlite3
 from collections.abc import Callable, Iterator
-from dataclasses import asdict
+from dataclasses import asdict, dataclass
 from datetime import UTC, datetime, timedelta
-from functools import lru_cache
+from functools import cache, lru_cache
 from pathlib import Path
 from typing import Any
 
@@ -26,6 +26,7 @@ from ..core.window.contract import WindowInput, WindowResult
 from ..core.window.lanes import Limits
 from ..core.window.process_window import process_window
 from ..coupon import KINDS
+from ..coupon.description import Coupon, Feature
 from ..services.unit_of_work import iso, seeded_ids
 from ..store import journal
 from ..store.climate import probes
@@ -61,7 +62,7 @@ PIXEL_MM, FLOOR_MM = 0.035, 0.35
 LIMITS = Limits(growth_tol_um=45, walls_size_mm=0.21, slots_size_mm=0.35, tips_size_mm=0.42)
 DAYS = 365.25
 SEED = 20360121
-LIKE, LUCKS = 0.08, 3
+LIKE, LUCKS = 0.08, 6
 """How far apart true exposures lie, in ln s, and in how many ways coupons of one scatter."""
 
 Progress = Callable[[float], None]
@@ -216,7 +217,7 @@ class _Shop:
             self.printers.append((printer_id, (math.log(3.2) if old else 0.0) + self.chance.gauss(0, 0.3)))
         self.designs = {}
         for kind in ("flat", "support"):
-            coupon = KINDS[kind](PIXEL_MM, FLOOR_MM)
+            coupon = _drawn(kind)
             self.designs[kind] = (self.new_id(), coupon)
             add(
                 "coupon_design",
@@ -240,7 +241,14 @@ class _Shop:
         # True exposures and ways of scattering are few: campaigns that came out alike share their window, which takes a
         # tenth of a second to work out.
         place = round((effect + light + 0.25 * (height - 50) / 50 + chance.gauss(0, 0.1)) / LIKE)
-        true_s, luck = math.exp(LIKE * place), f"{place} {chance.randrange(LUCKS)}"
+        true_s = math.exp(LIKE * place)
+        campaigns = [_campaign_read(true_s, f"{place} {luck}") for luck in chance.sample(range(LUCKS), LUCKS)]
+        read = campaigns[0]
+        if (material, printer, height) not in self.versions:
+            # Nobody leaves a pair without a set, so that a shop of one year has as many as one of ten.
+            read = next(
+                (coupons for coupons in campaigns if _offered(_window(_inputs([c.evidence for c in coupons])))), read
+            )
         calibration, arm = self.new_id(), self.new_id()
         low, high = (max(round_to_step(k * true_s, STEP_S), STEP_S) for k in (0.5, 2.0))
         opened, technician = self.at(share), chance.choice(self.technicians)
@@ -272,29 +280,17 @@ class _Shop:
             settings=settings.model_dump(),
             created_at=opened,
         )
-        evidence = []
-        plan = [("flat", k) for k in (0.6, 0.8, 1.05, 1.4)] + [("support", k) for k in (0.8, 0.95, 1.15)]
-        for number, (kind, k) in enumerate(plan, 1):
-            exposure = max(round_to_step(k * true_s, STEP_S), STEP_S)
-            noise = random.Random(f"{luck} {number}")
-            evidence.append(self._coupon(arm, printer, technician, kind, exposure, true_s, number, share, noise))
+        codes = [self._coupon(arm, printer, technician, n, coupon_read, share) for n, coupon_read in enumerate(read, 1)]
+        evidence = [c.evidence.model_copy(update={"label": code}) for c, code in zip(read, codes, strict=True)]
         self._issue(evidence, calibration, arm, material, printer, height, bottle, technician, settings, share)
 
     def _coupon(
-        self,
-        arm: str,
-        printer: str,
-        technician: str,
-        kind: str,
-        exposure: float,
-        true_s: float,
-        number: int,
-        share: float,
-        noise: random.Random,
-    ) -> CouponEvidence:
+        self, arm: str, printer: str, technician: str, number: int, coupon_read: CouponRead, share: float
+    ) -> str:
+        """Add one coupon, its print and its reading; its code."""
         add, at = self.tables.add, self.at(share)
         print_id, plate, coupon_id, reading = (self.new_id() for _ in range(4))
-        design_id, coupon = self.designs[kind]
+        design_id, coupon = self.designs[coupon_read.kind]
         add(
             "print",
             id=print_id,
@@ -321,18 +317,12 @@ class _Shop:
             plate_id=plate,
             arm_id=arm,
             design_id=design_id,
-            exposure_s=exposure,
+            exposure_s=coupon_read.evidence.exposure_s,
             number=number,
             created_at=at,
         )
         add("reading", id=reading, coupon_id=coupon_id, technician_id=technician, read_at=at)
-        evidence = CouponEvidence(exposure_s=exposure, label=code)
-        over = math.log(exposure / true_s)
-        for feature in coupon.features:
-            counts = _feature(feature.kind, feature.size_mm, over, noise)
-            if counts is None:
-                continue
-            state, measured = counts
+        for feature, state, measured in coupon_read.features:
             add(
                 "reading_feature",
                 reading_id=reading,
@@ -344,8 +334,7 @@ class _Shop:
                 state=state,
                 measured_mm=measured,
             )
-            _count(evidence, feature.kind, feature.size_mm, state, measured, feature.axis)
-        return evidence
+        return code
 
     def _issue(
         self,
@@ -360,16 +349,10 @@ class _Shop:
         settings: Settings,
         share: float,
     ) -> None:
-        times = [e.exposure_s for e in evidence]
-        inputs = WindowInput(
-            coupons=evidence,
-            limits=LIMITS,
-            exposure_step_s=STEP_S,
-            exposures_s=steps_between(min(times), max(times), STEP_S)[:: max(1, len(times))][:60],
-        )
+        inputs = _inputs(evidence)
         result = _window(inputs)
-        chosen = (result.policies or {}).get("centre")
-        if chosen is None or result.provisional:
+        chosen = _offered(result)
+        if chosen is None:
             return
         pair = (material, printer, height)
         self.versions[pair] = self.versions.get(pair, 0) + 1
@@ -483,6 +466,49 @@ def _feature(kind: str, size: float, over: float, noise: random.Random) -> tuple
     way, slope, at_mm, middle = ends[kind]
     z = way * slope * (over - middle) + 5 * math.log(size / at_mm)
     return ("formed" if noise.random() < 1 / (1 + math.exp(-z)) else "absent"), None
+
+
+@cache
+def _drawn(kind: str) -> Coupon:
+    return KINDS[kind](PIXEL_MM, FLOOR_MM)
+
+
+@dataclass(frozen=True)
+class CouponRead:
+    """A coupon as somebody read it: what the window takes of it, and what was noted of each feature."""
+
+    kind: str
+    evidence: CouponEvidence
+    features: list[tuple[Feature, str | None, float | None]]
+
+
+def _campaign_read(true_s: float, luck: str) -> list[CouponRead]:
+    """The coupons of a campaign: four flats and three supports around the true exposure."""
+    plan = [("flat", k) for k in (0.6, 0.8, 1.05, 1.4)] + [("support", k) for k in (0.8, 0.95, 1.15)]
+    coupons = []
+    for number, (kind, k) in enumerate(plan, 1):
+        exposure_s = max(round_to_step(k * true_s, STEP_S), STEP_S)
+        evidence, features = CouponEvidence(exposure_s=exposure_s, label=f"<{number}>"), []
+        noise, over = random.Random(f"{luck} {number}"), math.log(exposure_s / true_s)
+        for feature in _drawn(kind).features:
+            counts = _feature(feature.kind, feature.size_mm, over, noise)
+            if counts is not None:
+                features.append((feature, *counts))
+                _count(evidence, feature.kind, feature.size_mm, *counts, feature.axis)
+        coupons.append(CouponRead(kind, evidence, features))
+    return coupons
+
+
+def _inputs(evidence: list[CouponEvidence]) -> WindowInput:
+    """What the window is asked of a campaign."""
+    times = [coupon.exposure_s for coupon in evidence]
+    exposures = steps_between(min(times), max(times), STEP_S)[:: max(1, len(times))][:60]
+    return WindowInput(coupons=evidence, limits=LIMITS, exposure_step_s=STEP_S, exposures_s=exposures)
+
+
+def _offered(result: WindowResult) -> float | None:
+    """The exposure a set is issued at; None where the evidence offers none."""
+    return None if result.provisional else (result.policies or {}).get("centre")
 
 
 def _window(window_input: WindowInput) -> WindowResult:

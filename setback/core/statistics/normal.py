@@ -19,15 +19,15 @@ def share_below(z: Floats) -> Floats:
     not for tails. Source: the log odds of the normal distribution as an odd polynomial (as in Page, Applied Statistics 26, 1977, with
     three terms more), its coefficients from a least-squares fit to SciPy's with weights on the largest errors.
     """
-    squared = z * z
-    odds = _LOG_ODDS[0] * squared
-    for factor in _LOG_ODDS[1:-1]:
-        odds += factor
-        odds *= squared
-    odds += _LOG_ODDS[-1]
-    odds *= z
-    np.negative(odds, out=odds)
-    with np.errstate(over="ignore"):
+    with np.errstate(over="ignore"):  # Far out the odds are infinite, and the share is 0 or 1.
+        squared = z * z
+        odds = _LOG_ODDS[0] * squared
+        for factor in _LOG_ODDS[1:-1]:
+            odds += factor
+            odds *= squared
+        odds += _LOG_ODDS[-1]
+        odds *= z
+        np.negative(odds, out=odds)
         np.exp(odds, out=odds)
-    odds += 1
-    return np.asarray(np.reciprocal(odds, out=odds))
+        odds += 1
+        return np.asarray(np.reciprocal(odds, out=odds))

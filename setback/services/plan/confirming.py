@@ -12,10 +12,10 @@ from ...store import shelf
 from ...store.calibrate import calibrations as store
 from ...store.prints import prints
 from ...store.terms import ConfirmPlace
-from ..calibrate import calibrations
+from ..calibrate import assessment
 from ..calibrate.assessment import ArmView
 from ..calibrate.planning import PlanInput, Quote, cost_of
-from ..unit_of_work import UnitOfWork
+from ..unit_of_work import UnitOfWork, present
 
 MOST_CALIBRATIONS = 4
 """Each window takes some time to compute."""
@@ -28,7 +28,7 @@ PLACES = get_args(ConfirmPlace)
 class OpenArm:
     """The newest arm of an open calibration of which nothing is under way."""
 
-    calibration: calibrations.CalibrationView
+    calibration: store.Calibration
     arm: ArmView
 
     @property
@@ -47,8 +47,8 @@ class OpenArm:
 def open_arms(work: UnitOfWork) -> list[OpenArm]:
     """Open calibrations of which no coupon waits, the newest first."""
     listed = store.with_nothing_under_way(work.db, MOST_CALIBRATIONS)
-    views = [calibrations.calibration(work, row.id) for row in listed]
-    return [OpenArm(view, arm) for view in views for arm in view.arms[-1:]]
+    rows = [present(store.calibration(work.db, row.id), "calibration") for row in listed]
+    return [OpenArm(row, arm) for row in rows for arm in assessment.arms(work, row, issued=False)[-1:]]
 
 
 @dataclass(frozen=True)
@@ -111,8 +111,7 @@ def to_confirm(work: UnitOfWork) -> list[Confirming]:
             cost = cost_of(plan, arm.settings, calibration.layer_height_um, printer, None)
         except Problem:  # A plate too small for it: its page says so.
             continue
-        row = store.calibration(work.db, calibration.id)
-        version = row.finish_route_version_id if row else None
+        version = calibration.finish_route_version_id
         route = shelf.finish_route_version(work.db, version) if version else None
         rows.append(Confirming(open_arm, places or list(PLACES), cost, route))
     return rows

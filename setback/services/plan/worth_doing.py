@@ -72,7 +72,7 @@ def _to_issue(open_arm: OpenArm) -> WorthDoing:
 
 
 def _checks(work: UnitOfWork) -> list[WorthDoing]:
-    due = [task for task in board.board(work, board.BoardQuery()).today if task.kind == "check" and task.set_code]
+    due = [task for task in board.checks_due(work) if task.set_code]
     return [
         WorthDoing(
             kind="check",

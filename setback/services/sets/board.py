@@ -144,10 +144,8 @@ def board(work: UnitOfWork, query: BoardQuery) -> Board:
     A fixed number of queries, and no row of a material that is not shown.
     """
     db = work.db
-    heights = sorted({*store.layer_heights(db), *earlier.provisional_heights(db)})
-    height = query.layer_height_um
-    if height is None and heights:
-        height = USUAL_UM if USUAL_UM in heights else heights[0]
+    heights = _heights(work)
+    height = _usual(heights) if query.layer_height_um is None else query.layer_height_um
     every = shelf.printers(db, False, "", MOST_ROWS)
     printers = [p for p in every if query.printer_id in (None, p.id)]
     most = MOST_ROWS if query.attention else query.limit
@@ -195,6 +193,28 @@ def board(work: UnitOfWork, query: BoardQuery) -> Board:
         later=later,
         waiting=len(waiting),
     )
+
+
+def checks_due(work: UnitOfWork) -> list[Task]:
+    """Of today's list as the Board opens: the sets that are due or lapsed, without those put off. Nothing else is looked at."""
+    height = _usual(_heights(work))
+    if height is None:
+        return []
+    materials = {r.id: r.name for r in shelf.board_rows(work.db, "", BoardQuery().limit, None)}
+    printers = {p.id: p.name for p in shelf.printers(work.db, False, "", MOST_ROWS)}
+    sets = lives.sets_at(work.db, height, list(materials))
+    today, _ = _put_off(work, _set_tasks(sets, states(work, sets), materials, printers))
+    return today
+
+
+def _heights(work: UnitOfWork) -> list[float]:
+    """Layer heights that anything is known of, ascending, µm."""
+    return sorted({*store.layer_heights(work.db), *earlier.provisional_heights(work.db)})
+
+
+def _usual(heights: list[float]) -> float | None:
+    """The layer height the Board opens with."""
+    return USUAL_UM if USUAL_UM in heights else heights[0] if heights else None
 
 
 def _cells(

@@ -109,9 +109,13 @@ def done(db: sqlite3.Connection, kinds: list[str], limit: int, **narrowed: Any) 
     ``material``, ``printer`` and ``set_code`` may be None.
     """
     rows: list[Done] = []
+    since = narrowed["since"]
     to = "".join(f" AND {column} = :{name}" for name, column in _TO.items() if narrowed[name] is not None)
     for kind in kinds:
         sql = f"""SELECT '{kind}' AS kind, code, at, by, coalesce(title, '') AS title, coalesce(detail, '') AS detail FROM ({KINDS[kind]})
           WHERE {_NARROWED.format(kind=kind)}{to} ORDER BY at DESC, code DESC LIMIT :limit"""
-        rows += many(db, Done, sql, {**narrowed, "limit": limit})
-    return sorted(rows, key=lambda row: (row.at, f"{row.kind} {row.code}"), reverse=True)[:limit]
+        rows += many(db, Done, sql, {**narrowed, "since": since, "limit": limit})
+        rows = sorted(rows, key=lambda row: (row.at, f"{row.kind} {row.code}"), reverse=True)[:limit]
+        if len(rows) == limit:
+            since = rows[-1].at  # Nothing older of the next kind can be shown.
+    return rows

@@ -56,8 +56,8 @@ _BY_WORDS = (
     """SELECT 'series' AS kind, id, code, name AS title, '' AS detail, code AS rank FROM blend_series
       WHERE retired_at IS NULL""",
     """SELECT 'qualification' AS kind, q.id, q.code, b.name AS title, s.code || ', ' || q.verdict AS detail, q.signed_at AS rank
-      FROM qualification q JOIN brief_version v ON v.id = q.brief_version_id JOIN brief b ON b.id = v.brief_id
-      JOIN parameter_set s ON s.id = q.parameter_set_id""",
+      FROM qualification q CROSS JOIN brief_version v ON v.id = q.brief_version_id CROSS JOIN brief b ON b.id = v.brief_id
+      CROSS JOIN parameter_set s ON s.id = q.parameter_set_id""",
     """SELECT 'warm start' AS kind, id, code, 'Warm start' AS title, substr(at, 1, 10) AS detail, at AS rank FROM warm_start""",
     """SELECT 'bottle' AS kind, b.id, b.code, m.name AS title, 'lot ' || b.lot AS detail, b.code AS rank
       FROM bottle b JOIN material m ON m.id = b.material_id WHERE b.retired_at IS NULL""",

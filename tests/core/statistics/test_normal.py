@@ -14,3 +14,7 @@ def test_share_below_is_right_everywhere(precision, within):
     assert share.shape == z.shape and share.dtype == precision
     assert np.max(np.abs(share - ndtr(z.astype(float)))) < within
     assert share.min() >= 0 and share.max() <= 1
+
+
+def test_far_out_it_is_none_or_all():
+    assert share_below(np.array([-1e30, -1e6, 1e6, 1e30], dtype=np.float32)).tolist() == [0, 0, 1, 1]
