@@ -300,7 +300,9 @@ def _serve_alone(path: Path, serving: Serving, **options: Any) -> None:
     from .logs import keep_in_file
     from .services.lab.demo_beside import DemoBeside
     from .serving import server as servers
+    from .serving.memory import share_one_heap
 
+    share_one_heap()
     app = _opened(path, create_app, chores=True, workshop=serving.workshop, **options)
     if not options.get("demo") and serving.workshop is None:
         app.extensions["demo_beside"] = DemoBeside()

@@ -43,6 +43,14 @@ def test_an_altered_set_is_found_and_named(demo_path):
     assert done.exit_code == 1 and "S-001" in done.output
 
 
+def test_what_is_no_database_is_not_served(tmp_path):
+    path = tmp_path / "lab.db"
+    path.write_bytes(content := b"no database at all, but long enough to be one" * 40)
+    done = run("serve", "--db", path)
+    assert done.exit_code == 1 and "damaged, or no database" in done.output
+    assert path.read_bytes() == content
+
+
 class TestRestore:
     @pytest.mark.parametrize("content", [b"", b"no database", b"SQLite format 3\x00" + b"\xff" * 4096])
     def test_what_is_no_database_replaces_nothing(self, tmp_path, demo_path, content):

@@ -282,7 +282,8 @@ class _Shop:
         )
         codes = [self._coupon(arm, printer, technician, n, coupon_read, share) for n, coupon_read in enumerate(read, 1)]
         evidence = [c.evidence.model_copy(update={"label": code}) for c, code in zip(read, codes, strict=True)]
-        self._issue(evidence, calibration, arm, material, printer, height, bottle, technician, settings, share)
+        if not still_open:
+            self._issue(evidence, calibration, arm, material, printer, height, bottle, technician, settings, share)
 
     def _coupon(
         self, arm: str, printer: str, technician: str, number: int, coupon_read: CouponRead, share: float

@@ -151,20 +151,3 @@ class TestRestore:
         kept = restore_from(backup, small_path)
         assert kept is not None and kept.stat().st_size == 5016
         assert names(small_path) == names(backup)
-
-
-@pytest.mark.parametrize(
-    ("content", "words"),
-    [(b"no database at all, but long enough to be one" * 40, "damaged, or no database")],
-)
-def test_what_is_no_database_is_said_in_one_sentence(tmp_path, content, words):
-    path = tmp_path / "lab.db"
-    path.write_bytes(content)
-    done = subprocess.run(
-        serve(path, free_port()),
-        capture_output=True,
-        text=True,
-        timeout=60,
-    )
-    assert done.returncode == 1 and words in done.stderr and "Traceback" not in done.stderr
-    assert path.read_bytes() == content
