@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import Any
 
-from apiflask import APIBlueprint
 from flask import Response
 from pydantic import Field
 
@@ -12,9 +11,9 @@ from ..core.contract import Contract
 from ..services.blends import batches, guides, poured, recipes, series, vats
 from ..services.files import labels
 from ..store.blends import Ingredient
-from .wiring import file_response, list_of, takes, work
+from .wiring import Blueprint, file_response, list_of, takes, work
 
-blueprint = APIBlueprint("blends", __name__, url_prefix="/api", tag="Blends")
+blueprint = Blueprint("blends", __name__, url_prefix="/api", tag="Blends")
 
 
 class BlendsQuery(Contract):

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import Any
 
-from apiflask import APIBlueprint
 from flask import request
 from pydantic import AwareDatetime, Field
 
@@ -14,9 +13,9 @@ from ..services.lab import jobs
 from ..services.unit_of_work import iso
 from ..store.climate.warm_starts import FlowReading, Heater, KnownMaterial, PrintedMaterial
 from .lab.jobs import wake
-from .wiring import list_of, takes, work
+from .wiring import Blueprint, list_of, takes, work
 
-blueprint = APIBlueprint("climate", __name__, url_prefix="/api", tag="Climate")
+blueprint = Blueprint("climate", __name__, url_prefix="/api", tag="Climate")
 
 
 class FileQuery(Contract):

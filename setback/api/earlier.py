@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import Any
 
-from apiflask import APIBlueprint
 from flask import Response, request
 from pydantic import Field
 
@@ -15,9 +14,9 @@ from ..services.earlier import borrowed, claims, own_coupons, pours, provisional
 from ..services.files.coupon_files import Made
 from ..store.borrowed import BorrowedSet
 from ..store.earlier import EarlierPour, EarlierTable
-from .wiring import file_response, list_of, page_of, takes, uploaded, work
+from .wiring import Blueprint, file_response, list_of, page_of, takes, uploaded, work
 
-blueprint = APIBlueprint("earlier", __name__, url_prefix="/api", tag="Earlier")
+blueprint = Blueprint("earlier", __name__, url_prefix="/api", tag="Earlier")
 
 
 class TableNameQuery(Contract):

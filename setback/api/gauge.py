@@ -4,14 +4,12 @@ from __future__ import annotations
 
 from typing import Any
 
-from apiflask import APIBlueprint
-
 from ..services.reading import camera_gauge
 from ..services.reading import gauge_studies as service
 from ..services.reading import gauge_turns as turns
-from .wiring import list_of, takes, uploaded, work
+from .wiring import Blueprint, list_of, takes, uploaded, work
 
-blueprint = APIBlueprint("gauge", __name__, url_prefix="/api", tag="Gauge studies")
+blueprint = Blueprint("gauge", __name__, url_prefix="/api", tag="Gauge studies")
 
 
 @blueprint.get("/gauge-studies")

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from apiflask import APIBlueprint
 from flask import Response, current_app, session
 from flask_login import login_user, logout_user
 
@@ -16,9 +15,9 @@ from ..services.unit_of_work import Conflict
 from ..store.people import SignIn
 from .access import DEVICE, SomebodySignedIn, asks, device_secret, note_failed_try, signed_in_row, too_many_tries
 from .errors import error_answer
-from .wiring import kind_of_device, takes, work
+from .wiring import Blueprint, kind_of_device, takes, work
 
-blueprint = APIBlueprint("people", __name__, url_prefix="/api", tag="People")
+blueprint = Blueprint("people", __name__, url_prefix="/api", tag="People")
 
 
 def _mine() -> SignIn:

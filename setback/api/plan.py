@@ -4,16 +4,15 @@ from __future__ import annotations
 
 from typing import Any
 
-from apiflask import APIBlueprint
 from flask import Response
 
 from ..services.lab import jobs
 from ..services.plan import calendar_feed, own_tasks, plan_settings, planning, ticks, worth_doing
 from ..store.plan import OwnTask
 from .lab.jobs import wake
-from .wiring import list_of, takes, work
+from .wiring import Blueprint, list_of, takes, work
 
-blueprint = APIBlueprint("plan", __name__, url_prefix="/api", tag="Plan")
+blueprint = Blueprint("plan", __name__, url_prefix="/api", tag="Plan")
 
 
 @blueprint.get("/plan")

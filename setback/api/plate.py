@@ -4,13 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
-from apiflask import APIBlueprint
-
 from ..services.plate import grid_maps
 from ..services.plate import light_maps as service
-from .wiring import takes, work
+from .wiring import Blueprint, takes, work
 
-blueprint = APIBlueprint("plates", __name__, url_prefix="/api", tag="Shelf")
+blueprint = Blueprint("plates", __name__, url_prefix="/api", tag="Shelf")
 
 
 @blueprint.get("/printers/<printer_id>/plate")

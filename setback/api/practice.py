@@ -4,14 +4,13 @@ from __future__ import annotations
 
 from typing import Any
 
-from apiflask import APIBlueprint
 from flask import Response
 
 from ..services.reading import examples
 from ..services.reading import practice as service
-from .wiring import takes, work
+from .wiring import Blueprint, takes, work
 
-blueprint = APIBlueprint("practice", __name__, url_prefix="/api", tag="Practice")
+blueprint = Blueprint("practice", __name__, url_prefix="/api", tag="Practice")
 
 
 @blueprint.get("/practice")

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import Any
 
-from apiflask import APIBlueprint
 from pydantic import Field
 
 from ..core.contract import Contract
@@ -23,9 +22,9 @@ from ..services.prints import (
 )
 from ..services.reading import photos
 from ..services.reading.readings import PhotoView, ReasonInput
-from .wiring import list_of, takes, uploaded, work
+from .wiring import Blueprint, list_of, takes, uploaded, work
 
-blueprint = APIBlueprint("print_log", __name__, url_prefix="/api", tag="Prints")
+blueprint = Blueprint("print_log", __name__, url_prefix="/api", tag="Prints")
 
 
 class LogQuery(print_log.LogFilters):

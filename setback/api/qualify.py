@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import Any
 
-from apiflask import APIBlueprint
 from flask import Response
 from pydantic import Field
 
@@ -13,9 +12,9 @@ from ..core.qualify.templates import BriefTemplate
 from ..services.qualify import certificates, signing, verdicts
 from ..services.testing import briefs
 from ..services.unit_of_work import View
-from .wiring import file_response, list_of, page_of, takes, work
+from .wiring import Blueprint, file_response, list_of, page_of, takes, work
 
-blueprint = APIBlueprint("qualify", __name__, url_prefix="/api", tag="Qualify")
+blueprint = Blueprint("qualify", __name__, url_prefix="/api", tag="Qualify")
 
 
 class SignedQuery(Contract):

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import Any
 
-from apiflask import APIBlueprint
 from flask import Response
 
 from ..services.calibrate import assessment
@@ -13,9 +12,9 @@ from ..services.prints import virtual
 from ..services.reading import blind, looks, photos, pictures, trays
 from ..services.reading import readings as service
 from .lab.jobs import wake
-from .wiring import list_of, takes, uploaded, work
+from .wiring import Blueprint, list_of, takes, uploaded, work
 
-blueprint = APIBlueprint("coupons", __name__, url_prefix="/api", tag="Coupons")
+blueprint = Blueprint("coupons", __name__, url_prefix="/api", tag="Coupons")
 
 
 @blueprint.get("/coupons/<id_or_code>/blind-readings")

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from typing import Any
 
-from apiflask import APIBlueprint
-
 from ..services.calibrate import calibrations as calibration_service
 from ..services.shelf import bottles as bottle_service
 from ..services.shelf import finish_routes as route_service
@@ -17,9 +15,9 @@ from ..services.shelf import wash_baths as bath_service
 from ..services.shelf.entry import Page
 from ..store.shelf import Bottle, FinishRoute, Printer, Resin, Technician
 from ..store.wash_baths import BathRow
-from .wiring import list_of, takes, work
+from .wiring import Blueprint, list_of, takes, work
 
-blueprint = APIBlueprint("shelf", __name__, url_prefix="/api", tag="Shelf")
+blueprint = Blueprint("shelf", __name__, url_prefix="/api", tag="Shelf")
 
 
 class BottleQuery(Page):

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import Any
 
-from apiflask import APIBlueprint
 from flask import Response
 from pydantic import Field
 
@@ -15,9 +14,9 @@ from ..services.reading.readings import PhotoView
 from ..services.shelf.entry import Page
 from ..services.testing import briefs, entry, methods, planning, references, results, standing, table
 from ..store.testing import Reference
-from .wiring import file_response, list_of, page_of, takes, uploaded, work
+from .wiring import Blueprint, file_response, list_of, page_of, takes, uploaded, work
 
-blueprint = APIBlueprint("testing", __name__, url_prefix="/api", tag="Tests")
+blueprint = Blueprint("testing", __name__, url_prefix="/api", tag="Tests")
 
 
 class TestsQuery(Contract):

@@ -4,12 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
-from apiflask import APIBlueprint
-
 from ..services.trace import trace as service
-from .wiring import list_of, takes, work
+from .wiring import Blueprint, list_of, takes, work
 
-blueprint = APIBlueprint("trace", __name__, url_prefix="/api", tag="Log")
+blueprint = Blueprint("trace", __name__, url_prefix="/api", tag="Log")
 
 
 @blueprint.get("/traces")

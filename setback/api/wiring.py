@@ -120,7 +120,30 @@ def close_work(_: BaseException | None = None) -> None:
         current_app.extensions["connections"].take_back(unit.db)
 
 
-def takes(blueprint: APIBlueprint, model: type[Contract], location: str = "json") -> Callable[[View_], View_]:
+class Blueprint(APIBlueprint):
+    """Some addresses of the API. A model goes out as JSON in one step, several times as fast as by way of plain objects."""
+
+    def output(self, schema: Any, status_code: int = 200, *more: Any, **options: Any) -> Any:
+        """Document what a view answers with, and write its model out; a file or a list goes out as it is."""
+        documented = super().output(schema, status_code, *more, **options)
+
+        def decorate(view: Callable[..., Any]) -> Any:
+            """The view that answers with JSON."""
+
+            @wraps(view)
+            def written(*args: Any, **kwargs: Any) -> Any:
+                """The answer of the view, written out."""
+                answer = view(*args, **kwargs)
+                if not isinstance(answer, BaseModel):
+                    return answer
+                return Response(answer.model_dump_json(by_alias=True), status_code, mimetype="application/json")
+
+            return documented(written)
+
+        return decorate
+
+
+def takes(blueprint: Blueprint, model: type[Contract], location: str = "json") -> Callable[[View_], View_]:
     """Check the body or query against a contract and pass it to the view as ``body`` or ``query``.
 
     The framework's own check is used for documentation only: its messages speak of types, ours of what to do.

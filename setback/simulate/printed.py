@@ -181,7 +181,7 @@ def spread(mask: Field, cell_mm: float, blur_mm: float, scatter_mm: float, kind:
         passed = passed / (1 + np.float32(scatter_mm**2) * k2)
     elif kind == "heavy":
         passed = passed * np.exp(-scatter_mm * np.sqrt(k2) / 2)
-    light = irfftn(rfftn(mask, shape) * passed, shape)
+    light: Field = irfftn(rfftn(mask, shape) * passed, shape)
     return np.clip(light[tuple(slice(n) for n in mask.shape)], 0, 1).astype(np.float32)
 
 
@@ -248,7 +248,8 @@ class _Press:
             self.coupon,
         )
         at = np.array([ys / pixel - 0.5, xs / pixel - 0.5])
-        return map_coordinates(_blurred(layer), at, order=1, mode="constant").astype(np.float64)
+        light: Field = map_coordinates(_blurred(layer), at, order=1, mode="constant")
+        return light.astype(np.float64)
 
     def overcure(self, share: float, z_mm: float, x_mm: float) -> float:
         return physics.overcure_mm(

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import Any
 
-from apiflask import APIBlueprint
 from pydantic import Field
 
 from ...core.climate.band import ProposedBand
@@ -16,9 +15,9 @@ from ...services.prints import printing, record
 from ...services.sets import issue as issue_service
 from ...services.sets.cards import SetCard
 from ...store.calibrate.calibrations import CalibrationListed
-from ..wiring import page_of, takes, work
+from ..wiring import Blueprint, page_of, takes, work
 
-blueprint = APIBlueprint("calibrations", __name__, url_prefix="/api", tag="Calibrate")
+blueprint = Blueprint("calibrations", __name__, url_prefix="/api", tag="Calibrate")
 
 
 class ListQuery(Contract):

@@ -4,15 +4,14 @@ from __future__ import annotations
 
 from typing import Any
 
-from apiflask import APIBlueprint
 from pydantic import Field
 
 from ...core.calibrate.start_exposure import StartExposureResult
 from ...core.contract import Contract
 from ...services.calibrate import prediction, transfer
-from ..wiring import takes, work
+from ..wiring import Blueprint, takes, work
 
-blueprint = APIBlueprint("guesses", __name__, url_prefix="/api", tag="Calibrate")
+blueprint = Blueprint("guesses", __name__, url_prefix="/api", tag="Calibrate")
 
 
 class PairQuery(Contract):

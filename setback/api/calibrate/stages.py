@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import Any
 
-from apiflask import APIBlueprint
 from pydantic import Field
 
 from ...core.contract import Contract
@@ -13,9 +12,9 @@ from ...services.calibrate.calibrations import CalibrationView
 from ...services.calibrate.planning import Planned
 from ...services.prints import virtual
 from ...services.reading.readings import ReasonInput
-from ..wiring import takes, work
+from ..wiring import Blueprint, takes, work
 
-blueprint = APIBlueprint("stages", __name__, url_prefix="/api", tag="Calibrate")
+blueprint = Blueprint("stages", __name__, url_prefix="/api", tag="Calibrate")
 
 
 @blueprint.get("/calibrations/<calibration_id>/depth")

@@ -4,16 +4,15 @@ from __future__ import annotations
 
 from typing import Any
 
-from apiflask import APIBlueprint
 from flask import Response, request, send_file
 
 from ...services.files import bundles as service
 from ...services.lab import jobs
 from ...services.reading import sheets
 from ..lab.jobs import wake
-from ..wiring import file_response, takes, work
+from ..wiring import Blueprint, file_response, takes, work
 
-blueprint = APIBlueprint("bundles", __name__, url_prefix="/api", tag="Export and import")
+blueprint = Blueprint("bundles", __name__, url_prefix="/api", tag="Export and import")
 
 
 @blueprint.get("/exports/<name>")

@@ -4,15 +4,14 @@ from __future__ import annotations
 
 from typing import Any
 
-from apiflask import APIBlueprint
 from flask import Response
 from pydantic import Field
 
 from ...core.contract import Contract
 from ...services.files import coupon_files, files_to_print, limits
-from ..wiring import file_response, list_of, takes, work
+from ..wiring import Blueprint, file_response, list_of, takes, work
 
-blueprint = APIBlueprint("coupon_files", __name__, url_prefix="/api", tag="Coupons")
+blueprint = Blueprint("coupon_files", __name__, url_prefix="/api", tag="Coupons")
 
 
 class FileQuery(Contract):

@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from typing import Any
 
-from apiflask import APIBlueprint
 from flask import Response
 
 from ...services.files import labels as service
-from ..wiring import file_response, list_of, takes, work
+from ..wiring import Blueprint, file_response, list_of, takes, work
 
-blueprint = APIBlueprint("labels", __name__, url_prefix="/api", tag="Labels")
+blueprint = Blueprint("labels", __name__, url_prefix="/api", tag="Labels")
 
 
 @blueprint.get("/label-sheets")

@@ -4,14 +4,13 @@ from __future__ import annotations
 
 from typing import Any
 
-from apiflask import APIBlueprint
 from flask import Response
 
 from ...core import calculators
 from ...services.unit_of_work import NotFound, View
-from ..wiring import as_json, json_text, list_of
+from ..wiring import Blueprint, as_json, json_text, list_of
 
-blueprint = APIBlueprint("calculators", __name__, url_prefix="/api", tag="Calculators")
+blueprint = Blueprint("calculators", __name__, url_prefix="/api", tag="Calculators")
 
 
 class CalculatorView(View):

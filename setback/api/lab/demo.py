@@ -7,13 +7,13 @@ import signal
 import threading
 from typing import Any
 
-from apiflask import APIBlueprint
 from flask import current_app
 
 from ...services.lab.demo_beside import DemoBeside, DemoState
 from ...services.unit_of_work import Conflict
+from ..wiring import Blueprint
 
-blueprint = APIBlueprint("demo", __name__, url_prefix="/api", tag="Lab")
+blueprint = Blueprint("demo", __name__, url_prefix="/api", tag="Lab")
 
 
 def _state() -> DemoState:

@@ -4,14 +4,13 @@ from __future__ import annotations
 
 from typing import Any
 
-from apiflask import APIBlueprint
 from flask import current_app
 
 from ...services.instruments import instruments as service
 from ...services.instruments.watching import Watch
-from ..wiring import takes, work
+from ..wiring import Blueprint, takes, work
 
-blueprint = APIBlueprint("instruments", __name__, url_prefix="/api", tag="Lab")
+blueprint = Blueprint("instruments", __name__, url_prefix="/api", tag="Lab")
 
 
 def _watch() -> Watch:

@@ -4,14 +4,13 @@ from __future__ import annotations
 
 from typing import Any
 
-from apiflask import APIBlueprint
 from flask import current_app
 
 from ...services.lab import jobs as service
 from ...services.prints import virtual
-from ..wiring import takes, work
+from ..wiring import Blueprint, takes, work
 
-blueprint = APIBlueprint("jobs", __name__, url_prefix="/api", tag="Jobs")
+blueprint = Blueprint("jobs", __name__, url_prefix="/api", tag="Jobs")
 
 
 @blueprint.post("/jobs")

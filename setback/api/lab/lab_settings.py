@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import Any
 
-from apiflask import APIBlueprint
 from flask import Response, current_app
 
 from ...report.paper import code_drawing
@@ -12,9 +11,9 @@ from ...services import lab_settings as service
 from ...services.lab import activity as activity_service
 from ...services.lab import address_check
 from ...services.unit_of_work import View
-from ..wiring import takes, work
+from ..wiring import Blueprint, takes, work
 
-blueprint = APIBlueprint("lab_settings", __name__, url_prefix="/api", tag="Lab")
+blueprint = Blueprint("lab_settings", __name__, url_prefix="/api", tag="Lab")
 
 
 class AddressLastKept(View):

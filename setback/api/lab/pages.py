@@ -4,13 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
-from apiflask import APIBlueprint
-
 from ...services.lab import at_hand as hand
 from ...services.lab import pages
-from ..wiring import work
+from ..wiring import Blueprint, work
 
-blueprint = APIBlueprint("pages", __name__, url_prefix="/api", tag="Lab")
+blueprint = Blueprint("pages", __name__, url_prefix="/api", tag="Lab")
 
 
 @blueprint.get("/at-hand")

@@ -4,12 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
-from apiflask import APIBlueprint
-
 from ...services.lab import records as service
-from ..wiring import work
+from ..wiring import Blueprint, work
 
-blueprint = APIBlueprint("records", __name__, url_prefix="/api", tag="Records")
+blueprint = Blueprint("records", __name__, url_prefix="/api", tag="Records")
 
 
 @blueprint.get("/records")

@@ -4,12 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
-from apiflask import APIBlueprint
-
 from ...services.lab import timers as service
-from ..wiring import takes, work
+from ..wiring import Blueprint, takes, work
 
-blueprint = APIBlueprint("timers", __name__, url_prefix="/api", tag="Timers")
+blueprint = Blueprint("timers", __name__, url_prefix="/api", tag="Timers")
 
 
 @blueprint.get("/timers")

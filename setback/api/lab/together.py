@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from typing import Any
 
-from apiflask import APIBlueprint
 from flask import current_app
 
 from ...services.lab import together as service
-from ..wiring import takes, work
+from ..wiring import Blueprint, takes, work
 
-blueprint = APIBlueprint("together", __name__, url_prefix="/api", tag="Lab")
+blueprint = Blueprint("together", __name__, url_prefix="/api", tag="Lab")
 
 
 @blueprint.get("/together")

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import Any
 
-from apiflask import APIBlueprint
 from pydantic import Field
 
 from ...core.contract import Contract
@@ -12,9 +11,9 @@ from ...services.lab import find as find_service
 from ...services.sets import board as service
 from ...services.sets import put_off as put_off_service
 from ...store.lab.find import Found
-from ..wiring import list_of, takes, work
+from ..wiring import Blueprint, list_of, takes, work
 
-blueprint = APIBlueprint("board", __name__, url_prefix="/api", tag="Board")
+blueprint = Blueprint("board", __name__, url_prefix="/api", tag="Board")
 
 
 class FindQuery(Contract):

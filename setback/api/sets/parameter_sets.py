@@ -4,16 +4,15 @@ from __future__ import annotations
 
 from typing import Any
 
-from apiflask import APIBlueprint
 from flask import Response
 from pydantic import Field
 
 from ...core.contract import Contract
 from ...services.sets import cards as service
 from ...services.sets import scaling
-from ..wiring import file_response, list_of, takes, work
+from ..wiring import Blueprint, file_response, list_of, takes, work
 
-blueprint = APIBlueprint("sets", __name__, url_prefix="/api", tag="Parameter sets")
+blueprint = Blueprint("sets", __name__, url_prefix="/api", tag="Parameter sets")
 
 
 @blueprint.get("/sets/<id_or_code>")

@@ -4,15 +4,13 @@ from __future__ import annotations
 
 from typing import Any
 
-from apiflask import APIBlueprint
-
 from ...core.status.validity import Rule
 from ...services.reading.readings import ReasonInput
 from ...services.sets import checks, events
 from ...services.sets import validity as service
-from ..wiring import takes, work
+from ..wiring import Blueprint, takes, work
 
-blueprint = APIBlueprint("validity", __name__, url_prefix="/api", tag="Validity")
+blueprint = Blueprint("validity", __name__, url_prefix="/api", tag="Validity")
 
 
 @blueprint.get("/validity-rules")
