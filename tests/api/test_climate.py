@@ -202,6 +202,7 @@ class TestImport:
         told = lab.post(f"/api/probes/{made['id']}/imports", {"file_id": file["id"], "mapping": MAPPING}, 422)
         assert "temp_column" in told["error"]["fields"]
 
+    @pytest.mark.long
     def test_cancelled_in_the_middle_nothing_is_kept_and_it_can_begin_again(self, work, tmp_path):
         from setback.services.climate import probes as service
         from setback.services.shelf import technicians

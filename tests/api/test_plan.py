@@ -66,6 +66,7 @@ def test_planned_coupons_become_prints_baths_lamps_and_readings_in_order(lab, ca
     assert plan["compared"]["finish_at"] <= plan["compared"]["by_due_date_finish_at"]
 
 
+@pytest.mark.long
 @pytest.mark.own_process
 def test_it_is_looked_for_in_a_process_of_its_own(lab, calibration):
     assert len(made(lab)["steps"]) == 15
@@ -301,6 +302,7 @@ def test_specimens_of_one_material_and_set_share_a_plate(lab, two_tests):
     assert kinds(done, "wash") == [] and len(kinds(done, "cure")) == 1
 
 
+@pytest.mark.long
 def test_a_printer_that_is_slower_than_computed_is_planned_slower(lab, calibration):
     planned = kinds(made(lab), "print")[0]["minutes"]
     lab.plan(calibration, [1.8, 2.1, 2.8])

@@ -52,6 +52,7 @@ def test_the_printer_is_marked_on_the_shelf_and_stays_what_it_is(lab):
     assert "simulated" in told["error"]["fields"]
 
 
+@pytest.mark.long
 def test_a_print_is_photographed_and_its_temperature_noted(lab, simulated):
     (code,) = printed(lab, simulated, [2.4], temp_c=19.5)
     coupon = lab.get(f"/api/coupons/{code}")
@@ -62,6 +63,7 @@ def test_a_print_is_photographed_and_its_temperature_noted(lab, simulated):
     assert picture.shape[1] > 800 and picture.std() > 8
 
 
+@pytest.mark.long
 def test_a_reading_is_asked_for_and_saved_by_the_technician(lab, simulated):
     (code,) = printed(lab, simulated, [3.0])
     seen = lab.post(f"/api/coupons/{code}/virtual-reading", {"seed": 4})
@@ -99,6 +101,7 @@ def test_a_campaign_finds_the_hidden_truth_and_a_longer_rest_makes_another_arm(l
     assert first["lanes"]["tips"]["lower_s"] is not None
 
 
+@pytest.mark.long
 def test_a_print_cancelled_half_way_leaves_nothing(lab, simulated, db_path):
     (code,) = lab.plan(simulated, [2.4])
     job = print_it(lab, code, speed=1)

@@ -101,6 +101,7 @@ def _ended(url, job):
     return state
 
 
+@pytest.mark.long
 @pytest.mark.soak
 def test_a_backup_cut_off_at_any_moment_leaves_the_earlier_one(small_path, tmp_path):
     """Killed while it copies, what was there is as it was, or the new one is whole."""

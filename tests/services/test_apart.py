@@ -47,6 +47,7 @@ def counts_up():
         time.sleep(0.6)
 
 
+@pytest.mark.long
 def test_how_far_it_is_comes_out_while_it_works():
     shares = []
     apart.run(counts_up, field="photo", meanwhile=shares.append)
@@ -131,6 +132,7 @@ def test_what_is_no_picture_is_said_so(content):
         cleaned(content)
 
 
+@pytest.mark.long
 def test_a_process_that_used_it_ends():
     """Such as the one that builds the demo: it waits for no child of its own."""
     process = get_context("spawn").Process(target=_uses_it)

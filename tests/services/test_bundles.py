@@ -165,6 +165,7 @@ class TestBadBundles:
         assert said.exit_code == 1 and words in said.output, said.output
         assert every_row(tmp_path / "own.db") == before
 
+    @pytest.mark.long
     def test_cut_short(self, small_bundle, tmp_path):
         cut = tmp_path / "cut.zip"
         cut.write_bytes(small_bundle.read_bytes()[:-4000])
@@ -178,6 +179,7 @@ class TestBadBundles:
         change = lambda n, c: c.replace(b"Cormorant", b"Cormorans", 1) if n == "data/printer.jsonl" else c  # noqa: E731
         self.refused(tmp_path, rewritten(small_bundle, tmp_path / "bad.zip", change), "its seal does not fit")
 
+    @pytest.mark.long
     def test_a_changed_hash_of_a_signed_record(self, small_bundle, tmp_path):
         """Resealed by somebody who knows the format: the chain still tells."""
         sealed = {}
@@ -217,6 +219,7 @@ class TestBadBundles:
         with pytest.raises(BadBundle, match="would grow"):
             Bundle(tmp_path / "bomb.zip")
 
+    @pytest.mark.long
     def test_rows_that_refer_to_nothing(self, small_bundle, tmp_path):
         def change(name, content):
             if name == "data/bottle.jsonl":
@@ -232,6 +235,7 @@ class TestBadBundles:
 
         self.refused(tmp_path, rewritten(small_bundle, tmp_path / "bad.zip", change), "Nothing was kept")
 
+    @pytest.mark.long
     @pytest.mark.parametrize(
         ("table", "row"),
         [

@@ -45,6 +45,7 @@ def test_a_fixed_seed_gives_the_same_picture_and_another_does_not():
     assert shot("flat", 2.0)[2] != shot("flat", 2.0, seed=4)[2]
 
 
+@pytest.mark.long
 def test_a_missing_wall_leaves_flat_ground_and_a_standing_one_does_not():
     coupon, made, content = shot("flat", 1.75)
     thin = [f for f in coupon.features if f.kind == "wall" and made.share(f.key) == 0]
@@ -53,6 +54,7 @@ def test_a_missing_wall_leaves_flat_ground_and_a_standing_one_does_not():
     assert max(roughness(content, coupon, f) for f in thin) < min(roughness(content, coupon, f) for f in thick)
 
 
+@pytest.mark.long
 def test_tips_that_let_go_carry_no_load_in_the_picture():
     coupon, made, content = shot("support", 2.0)
     shares = {f.key: made.share(f.key) for f in coupon.features}
@@ -67,6 +69,7 @@ def test_tips_that_let_go_carry_no_load_in_the_picture():
     assert min(loads(1)) > 1.5 * max(loads(0))
 
 
+@pytest.mark.long
 def test_code_and_exposure_can_be_told_apart_in_the_picture():
     one, other = shot("flat", 2.0)[2], shot("flat", 2.0, code="WWWW")[2]
     assert np.abs(pixels(one) - pixels(other)).max() > 20

@@ -26,6 +26,7 @@ def test_a_round_begins_as_far_off_as_its_level_says_and_is_the_same_again(level
         assert lessons.lesson(level, seed) == about
 
 
+@pytest.mark.long
 def test_the_right_exposure_is_called_right_by_its_own_truth():
     about = lessons.lesson(1, 5)
     printed = print_coupon(lessons.drawing(), Machine(lessons.PIXEL_MM), about.resin, Conditions(about.right_s), 5)

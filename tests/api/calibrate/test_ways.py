@@ -99,6 +99,7 @@ class TestOnePlate:
         ]
         assert "fit" in error["fields"]["exposures_s"] and lab.again(roomy)["arms"][0]["coupons"] == []
 
+    @pytest.mark.long
     def test_its_file_says_which_exposure_belongs_to_which_region(self, lab, roomy):
         codes = lab.plan(roomy, EXPOSURES, way="plate", repeats=1)
         print_id = lab.get(f"/api/coupons/{codes[0]}")["print_id"]
@@ -190,6 +191,7 @@ class TestSources:
         upside = {"version": held["version"], "source": "borrowed", "low_s": 4, "high_s": 2}
         assert "high_s" in lab.put(f"/api/calibrations/{calibration['id']}/range", upside, 422)["error"]["fields"]
 
+    @pytest.mark.long
     def test_values_are_carried_over_from_another_printer(self, lab):
         here = lab.decided()
         lab.issue(here)
@@ -277,6 +279,7 @@ class TestGridMap:
 
 
 class TestRests:
+    @pytest.mark.long
     def test_the_guided_set_changes_the_rest_alone(self, lab):
         calibration = lab.decided()
         rests = lab.get(f"/api/calibrations/{calibration['id']}/arms")["rests"]

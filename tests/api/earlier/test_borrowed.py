@@ -41,6 +41,7 @@ def borrow(lab, bundle, pair, expected=201, **changes):
     return lab.post("/api/borrowed-sets", request, expected)
 
 
+@pytest.mark.long
 def test_a_foreign_set_becomes_a_borrowed_source(here, theirs):
     (ours, pair), (issued, content) = here, theirs
     bundle = received(ours, content)

@@ -56,6 +56,7 @@ class TestWholeLab:
         result = elsewhere.ended(elsewhere.post("/api/bundles/import", {"id": again["id"]}, 201))["result"]
         assert result["new"] == 0 and result["same"] == looked["new"]
 
+    @pytest.mark.long
     def test_an_imported_bundle_is_gone_from_its_place(self, lab, elsewhere):
         came = received(elsewhere, exported(lab))
         elsewhere.ended(elsewhere.post("/api/bundles/import", {"id": came["id"]}, 201))
@@ -98,6 +99,7 @@ class TestWholeLab:
         told = received(lab, self.of_schema(lab, lambda own: own + 1), 422)["error"]
         assert "Update Setback first" in told["fields"]["file"]
 
+    @pytest.mark.long
     def test_one_that_says_it_is_older_than_its_rows_is_refused(self, lab, elsewhere):
         lab.issue(lab.decided())
         came = received(elsewhere, self.of_schema(lab, lambda own: 13))

@@ -24,6 +24,7 @@ def test_a_coupons_label_carries_code_exposure_material_and_printer(lab):
     assert again.data == answer.data, "the same labels are the same file"
 
 
+@pytest.mark.long
 def test_specimens_are_numbered_on_as_many_sheets_as_they_need(lab):
     shelf = lab.shelf()
     url = f"/api/labels/specimens?kind=bend-bar&material_id={shelf['material_id']}&printer_id={shelf['printer_id']}"

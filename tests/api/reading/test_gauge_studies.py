@@ -51,6 +51,7 @@ def read_all(lab, study, biases=None, noise_um=1.0):
     return seen
 
 
+@pytest.mark.long
 def test_everybody_reads_every_coupon_as_often_in_an_order_of_their_own_without_seeing_anything(lab, coupons):
     _, codes = coupons
     study = planned(lab, codes)
@@ -84,6 +85,7 @@ def test_its_result_says_whose_readings_lie_off_and_the_window_is_so_much_less_s
     assert lab.again(calibration)["arms"][0]["window"] == before
 
 
+@pytest.mark.long
 def test_a_bias_is_taken_off_only_when_it_is_shown_and_asked_for(lab, coupons):
     calibration, codes = coupons
     study = planned(lab, codes)
@@ -103,6 +105,7 @@ def test_a_bias_is_taken_off_only_when_it_is_shown_and_asked_for(lab, coupons):
     assert lab.again(calibration)["arms"][0]["window"]["size_true_s"] == without["size_true_s"]
 
 
+@pytest.mark.long
 def test_a_bias_that_is_not_shown_is_not_corrected(lab, coupons):
     _, codes = coupons
     study = planned(lab, codes)

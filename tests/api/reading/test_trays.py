@@ -88,6 +88,7 @@ def test_a_stranger_on_the_tray_is_named_and_the_others_are_read(lab, calibratio
     assert "190" in job["result"]["others"][0] and "own page" in job["result"]["others"][0]
 
 
+@pytest.mark.long
 def test_what_is_no_picture_of_a_tray_is_refused_and_nothing_is_kept(lab, calibration):
     made, codes = calibration
     job = finished(lab, sent(lab, made, b"no picture"))

@@ -42,7 +42,9 @@ def test_stand_ins_measure_what_their_kind_measures():
     assert USUAL.keys() == UNITS.keys()
 
 
-@pytest.mark.parametrize("kind", INSTRUMENT_KINDS)
+@pytest.mark.parametrize(
+    "kind", ["caliper", *(pytest.param(k, marks=pytest.mark.long) for k in INSTRUMENT_KINDS if k != "caliper")]
+)
 def test_each_kind_is_read_over_http_with_its_button_its_fault_and_its_end(watch, kind):
     stand_in = StandIn(kind)
     with OverHttp(stand_in) as link:
