@@ -19,8 +19,8 @@ test:
 	@mkdir -p $(STAMPS)
 	@python3 -m tools.check
 
-# The tests marked "long" and the short simulations of what the numbers promise, which CI runs too: the same over more pictures,
-# processes and hours than fit into ten minutes.
+# ESLint, Prettier, the tests marked "long" and the short simulations of what the numbers promise, which CI runs too: the same over
+# more pictures, processes and hours than fit into ten minutes.
 test-long: $(STAMPS)/python-dev $(STAMPS)/web $(STAMPS)/chromium
 	@python3 -m tools.check long
 

@@ -118,6 +118,23 @@ def empty_lab(tmp_path_factory, key_of_the_tests) -> Path:
 
 
 @pytest.fixture(scope="session")
+def staffed_lab(empty_lab, application, tmp_path_factory) -> tuple[Path, datetime, int]:
+    """The same with the technician each test begins with; the moment after it was entered, and how many ids that took."""
+    path = tmp_path_factory.mktemp("staffed") / "lab.db"
+    shutil.copyfile(empty_lab, path)
+    clock, ids, taken = MovedClock(), seeded_ids(1), []
+
+    def new_id() -> str:
+        taken.append(ids())
+        return taken[-1]
+
+    app = create_app(path, clock=clock, new_id=new_id, routes=application, worker=False)
+    Lab(app.test_client(), random.Random(3), clock=clock, path=path).post("/api/technicians", {"initials": "IM"}, 201)
+    app.extensions["connections"].close()
+    return path, clock.now, len(taken)
+
+
+@pytest.fixture(scope="session")
 def built_demo() -> Path:
     """The demo file, one for all workers; copy it before changing it."""
     return kept_demo()
@@ -165,13 +182,15 @@ def prepared(empty_lab, tmp_path_factory) -> Callable[[], Prepared]:
 
 
 @pytest.fixture
-def lab(db_path, empty_lab, application, prepared):
-    shutil.copyfile(empty_lab, db_path)
-    clock = MovedClock()
-    app = create_app(db_path, clock=clock, new_id=seeded_ids(1), routes=application)
-    made = Lab(app.test_client(), random.Random(3), clock=clock, path=db_path, prepared=prepared)
-    made.post("/api/technicians", {"initials": "IM"}, 201)
-    yield made
+def lab(db_path, staffed_lab, application, prepared):
+    path, now, ids_taken = staffed_lab
+    shutil.copyfile(path, db_path)
+    clock, ids = MovedClock(), seeded_ids(1)
+    for _ in range(ids_taken):
+        ids()
+    app = create_app(db_path, clock=clock, new_id=ids, routes=application)
+    clock.now = now
+    yield Lab(app.test_client(), random.Random(3), clock=clock, path=db_path, prepared=prepared, changes=1)
     app.extensions["jobs"].stop()
     app.extensions["connections"].close()
 

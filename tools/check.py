@@ -1,4 +1,4 @@
-"""All that ``make test`` does, from an empty folder to the last test, with the seconds each part took; ``long``: the long tests alone.
+"""All that ``make test`` does, from an empty folder to the last test, with the seconds each part took; ``long``: what CI runs besides.
 
 Parts begin as soon as what they need is there, three at a time, so that neither core waits for a download or an installer. Everything
 is run to its end, so that one run tells all that is wrong. The Python tests come last; many of them wait for a
@@ -71,7 +71,12 @@ def tests(which: str) -> list[str]:
 
 
 LONG_MARKS = "long or honesty"
-LONG = [Part("long tests", tests(LONG_MARKS), aloud=True)]
+# How the front end is written is looked at before each commit too (pre-commit): what make test is waited for is whether it works.
+LONG = [
+    Part("long tests", tests(LONG_MARKS), aloud=True),
+    Part("ESLint", script("lint"), folder=WEB),
+    Part("Prettier", script("format:check"), folder=WEB),
+]
 # The longest first among those that may begin together.
 PARTS = [
     Part(PYTHON, stamp("python-dev")),
@@ -84,8 +89,6 @@ PARTS = [
     Part(CHROMIUM, stamp("chromium")),
     # Their asserts are rewritten once, and not by every worker at the same time.
     Part(COMPILED, [str(BIN / "python"), "-m", "pytest", "--collect-only"], (PYTHON,)),
-    Part("ESLint", script("lint"), (NODE,), WEB),
-    Part("Prettier", script("format:check"), (NODE,), WEB),
     Part("API types are fresh", ["make", "--no-print-directory", "check-types"], (PYTHON, NODE)),
     Part("ruff", [str(BIN / "ruff"), "check", "."], (PYTHON,)),
     Part("ruff format", [str(BIN / "ruff"), "format", "--check", "."], (PYTHON,)),
