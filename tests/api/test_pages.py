@@ -90,3 +90,13 @@ def test_an_empty_material_has_a_page_too_and_an_unknown_one_has_none(lab):
     assert page["sets"] == [] and page["axis_s"] is None and page["curve"]["squares"] == 0
     lab.get("/api/materials/nothing/page", 404)
     lab.get("/api/printers/nothing/page", 404)
+
+
+def test_a_printer_page_lists_its_last_twelve_prints(lab):
+    calibration = lab.calibration()
+    for exposure_s in range(2, 15):
+        (code,) = lab.plan(calibration, [float(exposure_s)])
+        lab.print(code)
+    prints = lab.get(f"/api/printers/{calibration['printer_id']}/page")["prints"]
+    log = lab.get(f"/api/prints?printer={calibration['printer_id']}&limit=50")["items"]
+    assert len(log) == 13 and [row["code"] for row in prints] == [row["code"] for row in log[:12]]

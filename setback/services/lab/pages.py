@@ -24,6 +24,8 @@ from ..shelf.printers import printer as printer_view
 from ..unit_of_work import UnitOfWork, View, present
 
 MOST = 40
+NEWEST = 12
+"""Of calibrations and prints; all of them are in what changed and in the log."""
 
 
 class SetLine(View):
@@ -139,8 +141,8 @@ def material(work: UnitOfWork, material_id: str) -> MaterialPage:
         temperature_missing=warmth.missing,
         bottles=shelf.bottles(db, False, material_id, "", MOST),
         events=views(work, store.events_of_material(db, material_id, MOST)),
-        campaigns=pages.campaigns_of_material(db, material_id, MOST),
-        prints=pages.prints_of_material(db, material_id, MOST),
+        campaigns=pages.campaigns_of_material(db, material_id, NEWEST),
+        prints=pages.prints_of_material(db, material_id, NEWEST),
     )
 
 
@@ -175,8 +177,8 @@ def printer(work: UnitOfWork, printer_id: str) -> PrinterPage:
         map_at=light_map.measured_at if light_map else None,
         defects=[DefectLine.model_validate(d) for d in plates.defects(db, printer_id)],
         events=views(work, store.events_of_printer(db, printer_id, MOST)),
-        campaigns=pages.campaigns_of_printer(db, printer_id, MOST),
-        prints=pages.prints_of_printer(db, printer_id, MOST),
+        campaigns=pages.campaigns_of_printer(db, printer_id, NEWEST),
+        prints=pages.prints_of_printer(db, printer_id, NEWEST),
     )
 
 

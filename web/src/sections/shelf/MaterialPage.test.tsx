@@ -109,3 +109,31 @@ test("recipes it is in are named", async () => {
   expect((await screen.findByRole("link", { name: "Tough 18" })).getAttribute("href")).toBe("/blend/recipes/y");
   expect(text("Tests")).toContain("Is in Tough 12, Tough 18.");
 });
+
+test("its last calibrations and prints lead to all of them", async () => {
+  const calibration = {
+    id: "c",
+    code: "C-007",
+    material: "Hullform",
+    printer: "Gannet",
+    layer_height_um: 50,
+    opened_at: "2026-01-20T09:00:00Z",
+    closed_at: null,
+    set_code: null,
+    squares: 0,
+  };
+  const print = {
+    id: "j",
+    code: "J-009",
+    printer: "Gannet",
+    set_code: null,
+    printed_at: "2026-01-21T09:00:00Z",
+    temp_c: null,
+    outcome: "whole",
+    seen: "",
+  };
+  await shown({ campaigns: [calibration], prints: [print] });
+  const address = (name: string) => screen.getByRole("link", { name }).getAttribute("href");
+  expect(address("All calibrations")).toBe("/lab/activity?kind=calibration&material=m");
+  expect(address("All prints")).toBe("/log?material=m");
+});

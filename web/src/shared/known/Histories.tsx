@@ -2,7 +2,7 @@ import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 import { day, moment, THIN, temperature } from "../format";
 
-/** Calibrations of a material or a printer, newest first. */
+/** The last calibrations of a material or a printer. */
 export function Calibrations({ rows }: { rows: Schemas["CampaignLine"][] }) {
   if (!rows.length) return <p className="text-secondary mb-0">None yet.</p>;
   return (
@@ -34,7 +34,7 @@ export function Prints({ rows }: { rows: Schemas["PrintLine"][] }) {
   if (!rows.length) return <p className="text-secondary mb-0">None logged yet.</p>;
   return (
     <ul className="list-unstyled mb-0">
-      {rows.slice(0, 12).map((row) => (
+      {rows.map((row) => (
         <li key={row.id}>
           <span className="num">{moment(row.printed_at)}</span> <Link to={`/log/${row.code}`}>{row.code}</Link>,{" "}
           {row.printer}

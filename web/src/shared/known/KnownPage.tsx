@@ -2,7 +2,7 @@ import { useState, type ReactNode } from "react";
 import Button from "react-bootstrap/Button";
 import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
-import { useSearchParams } from "react-router";
+import { Link, useSearchParams } from "react-router";
 import type { Schemas } from "../api/client";
 import { EventDialog } from "../events/EventDialog";
 import { TimeLine } from "../events/TimeLine";
@@ -49,6 +49,7 @@ export function KnownPage({
   // A page that leads here may name what happened.
   const [search, setSearch] = useSearchParams();
   const kind = search.get("event") ?? undefined;
+  const of = on.material ? `material=${on.material.id}` : `printer=${on.printer?.id}`;
   const [recording, setRecording] = useState(kind !== undefined);
   usePageKeys([{ keys: "n", does: "record an event", run: why ? undefined : () => setRecording(true) }]);
   return (
@@ -74,12 +75,14 @@ export function KnownPage({
           <TimeLine events={events} purpose={purpose} />
         </section>
         <section className="panel" aria-label="Calibrations">
-          <h2>Calibrations</h2>
+          <h2>Last calibrations</h2>
           <Calibrations rows={calibrations} />
+          {calibrations.length > 0 && <Link to={`/lab/activity?kind=calibration&${of}`}>All calibrations</Link>}
         </section>
         <section className="panel" aria-label="Prints">
           <h2>Last prints</h2>
           <Prints rows={prints} />
+          {prints.length > 0 && <Link to={`/log?${of}`}>All prints</Link>}
         </section>
       </div>
       {below}
