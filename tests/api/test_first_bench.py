@@ -53,6 +53,12 @@ def test_what_cannot_be_is_said_at_its_field(lab, field, value):
     assert lab.get("/api/printers")["items"] == []
 
 
+def test_a_plate_of_two_metres_has_the_largest_vat_there_is(lab):
+    lab.post("/api/first-bench", {**BENCH, "plate_x_mm": 2000, "plate_y_mm": 2000}, 201)
+    (printer,) = lab.get("/api/printers")["items"]
+    assert printer["vat_capacity_ml"] == 50_000 and "Vat of 50000 ml, reckoned" in printer["note"]
+
+
 def test_a_second_bench_of_the_same_wash_gets_a_route_of_its_own(lab):
     lab.post("/api/first-bench", BENCH, 201)
     lab.post("/api/first-bench", {**BENCH, "printer": "Gannet", "resin": "Hullform"}, 201)

@@ -14,7 +14,7 @@ from ..unit_of_work import UnitOfWork, View
 from .bottles import BottleInput, put_bottle
 from .entry import Initials, Name
 from .finish_routes import FinishRouteInput, put_finish_route
-from .printers import PrinterInput, put_printer
+from .printers import LARGEST_VAT_ML, PrinterInput, put_printer
 from .resins import ResinInput, put_resin
 from .technicians import TechnicianInput, put_technician
 
@@ -97,7 +97,8 @@ def _at(field: str, put: Callable[[], Put]) -> Put:
 
 def _printer(request: FirstBenchInput) -> PrinterInput:
     """Its vat is reckoned from its plate until somebody measures it."""
-    holds_ml = max(round(request.plate_x_mm * request.plate_y_mm * VAT_DEPTH_MM / 1000, -1), 10.0)
+    reckoned_ml = round(request.plate_x_mm * request.plate_y_mm * VAT_DEPTH_MM / 1000, -1)
+    holds_ml = min(max(reckoned_ml, 10.0), LARGEST_VAT_ML)
     return PrinterInput(
         name=request.printer,
         light_engine="mono screen" if request.light_engine == "simulated" else request.light_engine,

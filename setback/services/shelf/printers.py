@@ -15,6 +15,8 @@ from ..both_versions import same_version
 from ..unit_of_work import UnitOfWork, present
 from .entry import Name, Note, Page, Version, free_name, version_of
 
+LARGEST_VAT_ML = 50_000
+
 
 class PrinterInput(Contract):
     """A printer: plate, pixel, steps, motion."""
@@ -25,8 +27,8 @@ class PrinterInput(Contract):
     pixel_um: float = Field(ge=5, le=200)
     plate_x_mm: float = Field(ge=40, le=2000)
     plate_y_mm: float = Field(ge=30, le=2000)
-    vat_capacity_ml: float = Field(gt=0, le=50_000)
-    fill_line_ml: Annotated[float, Field(gt=0, le=50_000)] | None = Field(
+    vat_capacity_ml: float = Field(gt=0, le=LARGEST_VAT_ML)
+    fill_line_ml: Annotated[float, Field(gt=0, le=LARGEST_VAT_ML)] | None = Field(
         None, description="Most of what the vat holds when not given"
     )
     exposure_step_s: float = Field(ge=0.001, le=5)
