@@ -73,12 +73,11 @@ def effect(work: UnitOfWork, material_id: str, drawn: bool = False) -> EffectVie
     """
     material = present(shelf.material(work.db, material_id), "material")
     groups: dict[tuple[str, float, str], list[EffectPoint]] = defaultdict(list)
-    for s in lives.all_versions(work.db, material_id):
-        if s.temp_low_c is not None and s.temp_high_c is not None:
-            middle = (s.temp_low_c + s.temp_high_c) / 2
-            groups[s.printer_id, s.layer_height_um, s.policy].append(
-                EffectPoint(temp_c=middle, exposure_s=s.exposure_s, what=s.code, kind="set")
-            )
+    for s in lives.at_temperatures(work.db, material_id):
+        middle = (s.temp_low_c + s.temp_high_c) / 2
+        groups[s.printer_id, s.layer_height_um, s.policy].append(
+            EffectPoint(temp_c=middle, exposure_s=s.exposure_s, what=s.code, kind="set")
+        )
     for c in store.checks_by_temperature(work.db, material_id):
         if (c.printer_id, c.layer_height_um, c.policy) in groups:
             right = c.exposure_s / (1 + c.off_pct / 100)

@@ -94,14 +94,13 @@ class RuleRow(Row):
     rule: dict[str, Any]
 
 
-_LIVING = """
+_SET = """
 SELECT s.id, s.code, s.version, s.material_id, s.printer_id, s.layer_height_um, s.calibration_id, s.arm_id,
   s.exposure_s, s.policy, s.issued_at, s.bottle_id, b.lot, b.best_before,
   s.finish_route_version_id AS route_version_id, s.temp_low_c, s.temp_high_c, s.tip_proven_mm,
   w.lower_s, w.upper_s, w.latitude_pct, p.exposure_step_s, s.outside_reason, w.method
-FROM {of} JOIN set_window w ON w.set_id = s.id JOIN printer p ON p.id = s.printer_id LEFT JOIN bottle b ON b.id = s.bottle_id"""
-_EVERY_SET = _LIVING.format(of="parameter_set s")
-_SET = _LIVING.format(of="newest_set n CROSS JOIN parameter_set s ON s.id = n.set_id")
+FROM newest_set n CROSS JOIN parameter_set s ON s.id = n.set_id
+JOIN set_window w ON w.set_id = s.id JOIN printer p ON p.id = s.printer_id LEFT JOIN bottle b ON b.id = s.bottle_id"""
 _EVENT = """
 SELECT e.id, e.code, e.kind, e.printer_id, p.name AS printer, coalesce(e.material_id, b.material_id) AS material_id,
   m.name AS material, e.bottle_id, b.code AS bottle, b.lot, e.finish_route_id, f.name AS finish_route, e.happened_at,
@@ -131,9 +130,23 @@ def sets_of_material(db: sqlite3.Connection, material_id: str) -> list[LivingSet
     return many(db, LivingSet, f"{_SET} WHERE n.material_id = ? ORDER BY s.layer_height_um", (material_id,))
 
 
-def all_versions(db: sqlite3.Connection, material_id: str) -> list[LivingSet]:
-    """Every version ever issued of a material: the same pair at several temperatures tells the effect."""
-    return many(db, LivingSet, f"{_EVERY_SET} WHERE s.material_id = ? ORDER BY s.chain", (material_id,))
+class SetAtTemperature(Row):
+    """A version of a set and the band it was found in."""
+
+    code: str
+    printer_id: str
+    layer_height_um: float
+    policy: Policy
+    exposure_s: float
+    temp_low_c: float
+    temp_high_c: float
+
+
+def at_temperatures(db: sqlite3.Connection, material_id: str) -> list[SetAtTemperature]:
+    """Every version ever issued of a material with its band: the same pair at several temperatures tells the effect."""
+    sql = """SELECT code, printer_id, layer_height_um, policy, exposure_s, temp_low_c, temp_high_c FROM parameter_set
+      WHERE material_id = ? AND temp_low_c IS NOT NULL AND temp_high_c IS NOT NULL ORDER BY chain"""
+    return many(db, SetAtTemperature, sql, (material_id,))
 
 
 def sets_of_printer(db: sqlite3.Connection, printer_id: str) -> list[LivingSet]:
