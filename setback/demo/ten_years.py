@@ -154,7 +154,7 @@ class _Shop:
         ]
         self.chance.shuffle(pairs)
         for i in range(count):
-            self._campaign(i / count, *pairs[i % len(pairs)], still_open=i >= count - STILL_OPEN)
+            self._campaign(i / count, *pairs[i % len(pairs)], still_open=i >= count - min(STILL_OPEN, count // 2))
             if i % 100 == 99:
                 self.tables.write()
                 progress(0.8 * i / count)
