@@ -10,7 +10,7 @@ M_ARENA_MAX = -8
 
 
 def share_one_heap() -> bool:
-    """Let all threads take memory from one heap, where the C library is glibc: 30 MB less than a heap for each of ten threads.
+    """Let all threads take memory from one heap, where the C library is glibc: 25 MB less than a heap for each of ten threads.
 
     Returns
     -------
