@@ -3,15 +3,7 @@
 import sqlite3
 from contextlib import closing
 
-COPY = """INSERT INTO parameter_set SELECT {columns} FROM (SELECT * FROM parameter_set LIMIT 1)"""
-
-
-def issue_again(db: sqlite3.Connection, version: int) -> None:
-    """The first set once more as another version of its pair."""
-    own = {"id": f"'v{version}'", "code": f"'S-{900 + version}'", "chain": 900 + version, "version": version}
-    own |= {"hash": f"'h{version}'", "previous_hash": f"'p{version}'"}
-    names = [row[1] for row in db.execute("PRAGMA table_info(parameter_set)")]
-    db.execute(COPY.format(columns=", ".join(f"{own.get(name, name)} AS {name}" for name in names)))
+from tests.store.sets import issue_again
 
 
 def test_an_older_version_that_comes_later_is_not_the_newest(small_path):

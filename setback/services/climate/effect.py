@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections import defaultdict
 from typing import Literal
 
 from pydantic import Field
@@ -18,7 +17,6 @@ from ...core.climate.temperature_effect import (
 from ...core.contract import Contract, Probability, Problem
 from ...store import shelf
 from ...store.climate import warm_starts as store
-from ...store.sets import validity as lives
 from ..unit_of_work import UnitOfWork, View, present
 
 CURVE_POINTS = 30
@@ -66,36 +64,23 @@ class SuccessView(View):
 def effect(work: UnitOfWork, material_id: str, drawn: bool = False) -> EffectView:
     """Fit the largest group of one printer, layer height and policy: issued sets, and check coupons that passed.
 
-    Two policies choose two exposures at one temperature: mixed, their choice would pass for an effect of temperature.
-
     A set stands at the middle of its band; a check coupon at its own temperature, with the exposure that would have
     made it as expected. The curve comes only when it is to be drawn.
     """
     material = present(shelf.material(work.db, material_id), "material")
-    groups: dict[tuple[str, float, str], list[EffectPoint]] = defaultdict(list)
-    for s in lives.at_temperatures(work.db, material_id):
-        middle = (s.temp_low_c + s.temp_high_c) / 2
-        groups[s.printer_id, s.layer_height_um, s.policy].append(
-            EffectPoint(temp_c=middle, exposure_s=s.exposure_s, what=s.code, kind="set")
+    rows = store.exposures_found(work.db, material_id)
+    points = [
+        EffectPoint(
+            temp_c=row.temp_c, exposure_s=row.exposure_s / (1 + row.off_pct / 100), what=row.code, kind=row.kind
         )
-    for c in store.checks_by_temperature(work.db, material_id):
-        if (c.printer_id, c.layer_height_um, c.policy) in groups:
-            right = c.exposure_s / (1 + c.off_pct / 100)
-            groups[c.printer_id, c.layer_height_um, c.policy].append(
-                EffectPoint(temp_c=c.temp_c, exposure_s=right, what=c.coupon, kind="check")
-            )
-    names = {"material_id": material_id, "material": material.name}
-    if not groups:
-        message = "No set says at which temperature it was found."
-        return EffectView(
-            **names, printer=None, layer_height_um=None, points=[], result=None, missing=message, curve=[]
-        )
-    (printer_id, height, _), points = max(groups.items(), key=lambda g: (len({p.temp_c for p in g[1]}), len(g[1])))
-    result, missing = _fit(points)
+        for row in rows
+    ]
+    result, missing = _fit(points) if points else (None, "No set says at which temperature it was found.")
     return EffectView(
-        **names,
-        printer=present(shelf.printer(work.db, printer_id), "printer").name,
-        layer_height_um=height,
+        material_id=material_id,
+        material=material.name,
+        printer=rows[0].printer if rows else None,
+        layer_height_um=rows[0].layer_height_um if rows else None,
         points=points,
         result=result,
         missing=missing,

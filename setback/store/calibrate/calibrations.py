@@ -160,22 +160,24 @@ JOIN coupon_design d ON d.id = k.design_id"""
 READ = """(EXISTS (SELECT 1 FROM reading r WHERE r.coupon_id = k.id AND r.withdrawn = 0
   AND NOT EXISTS (SELECT 1 FROM reading s WHERE s.supersedes_id = r.id))
   OR EXISTS (SELECT 1 FROM coupon_look l WHERE l.coupon_id = k.id AND l.withdrawn_at IS NULL))"""
+# A coupon that is read was printed: what became of its print is looked up for the others only.
 _LISTED = f"""
+WITH chosen (id) AS MATERIALIZED ({{chosen}}),
+state AS MATERIALIZED (SELECT a.calibration_id, k.exposure_s, CASE WHEN {READ} THEN 'read'
+    ELSE (SELECT q.status FROM plate l JOIN print q ON q.id = l.print_id WHERE l.id = k.plate_id) END AS state
+  FROM arm a JOIN coupon k ON k.arm_id = a.id WHERE a.calibration_id IN (SELECT id FROM chosen) AND k.gone_at IS NULL)
 SELECT c.id, c.code, c.material_id, m.name AS material, c.printer_id, p.name AS printer, c.layer_height_um, c.opened_at, c.whole_share,
   c.closed_at,
-  c.closed_reason, count(k.id) AS coupons,
-  coalesce(sum({READ}), 0) AS read,
-  coalesce(sum(q.status = 'printed' AND NOT {READ}), 0) AS printed_unread,
-  coalesce(sum(q.status = 'planned'), 0) AS planned,
+  c.closed_reason, count(k.state) AS coupons,
+  coalesce(sum(k.state = 'read'), 0) AS read,
+  coalesce(sum(k.state = 'printed'), 0) AS printed_unread,
+  coalesce(sum(k.state = 'planned'), 0) AS planned,
   min(k.exposure_s) AS lowest_s, max(k.exposure_s) AS highest_s,
   (SELECT code FROM parameter_set s WHERE s.calibration_id = c.id ORDER BY version DESC LIMIT 1) AS issued_code,
   (SELECT exposure_s FROM parameter_set s WHERE s.calibration_id = c.id ORDER BY version DESC LIMIT 1) AS issued_s
 FROM calibration c JOIN material m ON m.id = c.material_id JOIN printer p ON p.id = c.printer_id
-LEFT JOIN arm a ON a.calibration_id = c.id
-LEFT JOIN coupon k ON k.arm_id = a.id AND k.gone_at IS NULL
-LEFT JOIN plate l ON l.id = k.plate_id
-LEFT JOIN print q ON q.id = l.print_id AND q.status <> 'cancelled'
-WHERE c.id IN ({{chosen}})
+LEFT JOIN state k ON k.calibration_id = c.id
+WHERE c.id IN (SELECT id FROM chosen)
 GROUP BY c.id ORDER BY c.opened_at DESC, c.id"""
 
 

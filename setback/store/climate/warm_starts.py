@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import sqlite3
-from typing import Any
+from typing import Any, Literal
 
 from pydantic import Field
 
@@ -74,18 +74,16 @@ class PrintsAtRow(Row):
     made: int
 
 
-class CheckAt(Row):
-    """A check coupon with how warm it was and how far its dose seemed off."""
+class ExposureFound(Row):
+    """A set at the middle of its band, or a check coupon at its own temperature with how far its dose seemed off."""
 
-    set_code: str
-    coupon: str
-    printer_id: str
     printer: str
     layer_height_um: float
-    policy: str
+    kind: Literal["set", "check"]
+    code: str
+    temp_c: float
     exposure_s: float
     off_pct: float
-    temp_c: float
 
 
 class PrintedMaterial(Row):
@@ -196,14 +194,28 @@ def printed_materials(db: sqlite3.Connection) -> list[PrintedMaterial]:
     return many(db, PrintedMaterial, sql)
 
 
-def checks_by_temperature(db: sqlite3.Connection, material_id: str) -> list[CheckAt]:
-    """Check coupons of a material's sets with their temperature."""
-    sql = """SELECT s.code AS set_code, k.code AS coupon, s.printer_id, r.name AS printer, s.layer_height_um, s.policy, s.exposure_s,
-        c.off_pct, p.temp_c FROM check_result c JOIN parameter_set s ON s.id = c.parameter_set_id
-      JOIN coupon k ON k.id = c.coupon_id JOIN plate l ON l.id = k.plate_id JOIN print p ON p.id = l.print_id
-      JOIN printer r ON r.id = s.printer_id
-      WHERE s.material_id = ? AND c.off_pct IS NOT NULL AND p.temp_c IS NOT NULL ORDER BY c.at LIMIT 500"""
-    return many(db, CheckAt, sql, (material_id,))
+def exposures_found(db: sqlite3.Connection, material_id: str) -> list[ExposureFound]:
+    """What is known of one printer, layer height and policy of a material: of all groups, the one known at the most temperatures.
+
+    Every version ever issued counts: the same pair at several temperatures tells the effect. Two policies choose two
+    exposures at one temperature: mixed, their choice would pass for an effect of temperature.
+    """
+    sql = """
+WITH found AS MATERIALIZED (
+  SELECT printer_id, layer_height_um, policy, 'set' AS kind, code, (temp_low_c + temp_high_c) / 2 AS temp_c, exposure_s,
+    0.0 AS off_pct, issued_at AS at
+  FROM parameter_set WHERE material_id = :material AND temp_low_c IS NOT NULL AND temp_high_c IS NOT NULL
+  UNION ALL SELECT s.printer_id, s.layer_height_um, s.policy, 'check', k.code, p.temp_c, s.exposure_s, c.off_pct, c.at
+  FROM parameter_set s JOIN check_result c ON c.parameter_set_id = s.id
+    JOIN coupon k ON k.id = c.coupon_id JOIN plate l ON l.id = k.plate_id JOIN print p ON p.id = l.print_id
+  WHERE s.material_id = :material AND c.off_pct IS NOT NULL AND p.temp_c IS NOT NULL),
+best AS MATERIALIZED (
+  SELECT printer_id, layer_height_um, policy FROM found GROUP BY printer_id, layer_height_um, policy HAVING sum(kind = 'set') > 0
+  ORDER BY count(DISTINCT temp_c) DESC, count(*) DESC, min(at), printer_id, layer_height_um, policy LIMIT 1)
+SELECT r.name AS printer, f.layer_height_um, f.kind, f.code, f.temp_c, f.exposure_s, f.off_pct
+FROM found f JOIN best USING (printer_id, layer_height_um, policy) JOIN printer r ON r.id = f.printer_id
+ORDER BY f.kind DESC, f.at, f.code LIMIT 500"""
+    return many(db, ExposureFound, sql, {"material": material_id})
 
 
 def flow_material(db: sqlite3.Connection, reading_id: str) -> str | None:

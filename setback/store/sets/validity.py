@@ -130,25 +130,6 @@ def sets_of_material(db: sqlite3.Connection, material_id: str) -> list[LivingSet
     return many(db, LivingSet, f"{_SET} WHERE n.material_id = ? ORDER BY s.layer_height_um", (material_id,))
 
 
-class SetAtTemperature(Row):
-    """A version of a set and the band it was found in."""
-
-    code: str
-    printer_id: str
-    layer_height_um: float
-    policy: Policy
-    exposure_s: float
-    temp_low_c: float
-    temp_high_c: float
-
-
-def at_temperatures(db: sqlite3.Connection, material_id: str) -> list[SetAtTemperature]:
-    """Every version ever issued of a material with its band: the same pair at several temperatures tells the effect."""
-    sql = """SELECT code, printer_id, layer_height_um, policy, exposure_s, temp_low_c, temp_high_c FROM parameter_set
-      WHERE material_id = ? AND temp_low_c IS NOT NULL AND temp_high_c IS NOT NULL ORDER BY chain"""
-    return many(db, SetAtTemperature, sql, (material_id,))
-
-
 def sets_of_printer(db: sqlite3.Connection, printer_id: str) -> list[LivingSet]:
     return many(db, LivingSet, f"{_SET} WHERE n.printer_id = ? ORDER BY s.issued_at DESC", (printer_id,))
 
