@@ -1,6 +1,6 @@
 /** What component tests share: a stand-in for the server, and a page round the component. */
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { render } from "@testing-library/react";
+import { focusManager, QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { act, render } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import type { ReactElement } from "react";
 import { MemoryRouter, useLocation } from "react-router";
@@ -101,6 +101,14 @@ function Place() {
       {pathname + search}
     </span>
   );
+}
+
+/** What is on screen is asked for once more, as when somebody comes back to the window. */
+export function askedAnew(): void {
+  act(() => {
+    focusManager.setFocused(false);
+    focusManager.setFocused(true);
+  });
 }
 
 /** Plots and strips draw to the width of their box, which happy-dom does not know. */

@@ -5,6 +5,7 @@ import { useGet } from "../../shared/api/useGet";
 import { useSend } from "../../shared/api/useSend";
 import { FormDialog } from "../../shared/fields/FormDialog";
 import { NumberField } from "../../shared/fields/NumberField";
+import { useOpened } from "../../shared/fields/useOpened";
 
 type Rules = Schemas["BaseRules"];
 type Rule = { multiple?: number | null; seconds?: number | null };
@@ -13,17 +14,18 @@ type Props = { printer: { id: string; name: string } | undefined; onClose: () =>
 /** How this lab reckons a first base exposure: a multiple or seconds, for all printers and for this one. */
 export function BaseRuleDialog(props: Props) {
   const rules = useGet("/api/base-rules");
-  return rules.data ? <BaseRuleForm key={rules.data.version} stored={rules.data} {...props} /> : null;
+  return rules.data ? <BaseRuleForm stored={rules.data} {...props} /> : null;
 }
 
 function BaseRuleForm({ stored, printer, onClose, onChanged }: Props & { stored: Rules }) {
   const say = useSay();
-  const [lab, setLab] = useState<Rule>({ multiple: stored.multiple, seconds: stored.seconds });
-  const [own, setOwn] = useState<Rule>((printer && stored.printers[printer.id]) ?? {});
+  const opened = useOpened(stored);
+  const [lab, setLab] = useState<Rule>({ multiple: opened.multiple, seconds: opened.seconds });
+  const [own, setOwn] = useState<Rule>((printer && opened.printers[printer.id]) ?? {});
   const save = useSend(
     (_: null) => {
-      const printers = printer ? { ...stored.printers, [printer.id]: own } : stored.printers;
-      return body(PUT("/api/base-rules", { body: { ...lab, printers, version: stored.version } as Rules }));
+      const printers = printer ? { ...opened.printers, [printer.id]: own } : opened.printers;
+      return body(PUT("/api/base-rules", { body: { ...lab, printers, version: opened.version } as Rules }));
     },
     () => {
       say("New calibrations begin with this base exposure.");

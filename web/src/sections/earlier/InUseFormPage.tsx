@@ -27,7 +27,7 @@ export default function InUseFormPage() {
   if (!code) return <InUseForm stored={null} />;
   return (
     <Loaded page query={stored}>
-      {(page) => <InUseForm key={page.version} stored={page} />}
+      {(page) => <InUseForm key={page.code} stored={page} />}
     </Loaded>
   );
 }

@@ -41,7 +41,7 @@ export default function OwnCouponFormPage() {
   if (!code) return <OwnCouponForm stored={null} />;
   return (
     <Loaded page query={stored}>
-      {(one) => <OwnCouponForm key={one.version} stored={one} onChanged={() => void stored.refetch()} />}
+      {(one) => <OwnCouponForm key={one.code} stored={one} onChanged={() => void stored.refetch()} />}
     </Loaded>
   );
 }

@@ -1,11 +1,12 @@
 import { screen, waitFor, within } from "@testing-library/react";
 import { Route, Routes } from "react-router";
 import { beforeEach, expect, test } from "vitest";
-import { fakeApi, Refusal, show } from "../../testingTools";
+import { askedAnew, fakeApi, Refusal, show } from "../../testingTools";
 import { Carried } from "../sets/Carried";
 import { age } from "./age";
 import { BorrowedPanel } from "./BorrowedPanel";
 import { ClaimsPanel } from "./ClaimsPanel";
+import InUseFormPage from "./InUseFormPage";
 import InUseOnePage from "./InUseOnePage";
 import TablePage from "./TablePage";
 
@@ -87,6 +88,30 @@ test("settings in use say what was stated, where it comes from, and the coupon t
   expect(text()).toMatch(/In use since 21 Sept? 2025, 4 months/);
   expect(text()).toContain("from row 7 of TB-001");
   expect(text()).toMatch(/Flat coupon at 2\.6.s/);
+});
+
+test("what is typed over settings in use stays while somebody else saves them", async () => {
+  api.answers["GET /api/provisional-sets/U-001"] = PAGE;
+  for (const path of ["climate-materials", "printers", "finish-routes"])
+    api.answers[`GET /api/${path}`] = { items: [{ id: "m", name: "Slate 2" }] };
+  api.answers["GET /api/calibration-start"] = { setting_fields: [] };
+  api.answers["PUT /api/provisional-sets/U-001"] = new Refusal(409, "TO changed them meanwhile.");
+  const { user } = show(
+    <Routes>
+      <Route path="/shelf/in-use/:code/change" element={<InUseFormPage />} />
+    </Routes>,
+    { at: "/shelf/in-use/U-001/change" },
+  );
+  await user.type(await screen.findByLabelText("Note"), "After the new film");
+  api.answers["GET /api/provisional-sets/U-001"] = { ...PAGE, version: 2, note: "Theirs" };
+  askedAnew();
+  await waitFor(() => expect(api.of("GET", "/api/provisional-sets/U-001").length).toBe(2));
+  await user.click(screen.getByRole("button", { name: "Save a new version" }));
+  expect(await screen.findByText("TO changed them meanwhile.")).toBeTruthy();
+  expect(api.of("PUT", "/api/provisional-sets/U-001")[0]?.body).toMatchObject({
+    note: "After the new film",
+    version: 1,
+  });
 });
 
 test("a set that took their place is named, and nothing more is offered", async () => {

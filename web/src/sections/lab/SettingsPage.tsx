@@ -37,7 +37,7 @@ export default function SettingsPage() {
     <>
       <PageHead title="This lab" sub="settings that hold for everybody who works here" />
       <LabTabs />
-      <Loaded query={query}>{(settings) => <SettingsForm key={settings.version} settings={settings} />}</Loaded>
+      <Loaded query={query}>{(settings) => <Opened settings={settings} />}</Loaded>
       <section className="panel lab-settings mt-4" aria-label="Limits">
         <h2>Limits for due and lapsed</h2>
         <p className="text-secondary">Each is saved by itself, and may be set back to what ships.</p>
@@ -47,7 +47,13 @@ export default function SettingsPage() {
   );
 }
 
-function SettingsForm({ settings }: { settings: Settings }) {
+/** The form stays on what it was opened with, and what is typed in it, whatever somebody else saves; its own save opens it anew. */
+function Opened({ settings }: { settings: Settings }) {
+  const [opened, setOpened] = useState(settings);
+  return <SettingsForm key={opened.version} settings={opened} onSaved={setOpened} />;
+}
+
+function SettingsForm({ settings, onSaved }: { settings: Settings; onSaved: (kept: Settings) => void }) {
   const say = useSay();
   const [deciding, setDeciding] = useState(false);
   const place = useGet("/api/lab-settings/place");
@@ -60,6 +66,7 @@ function SettingsForm({ settings }: { settings: Settings }) {
   /** Every page is written anew: its words come from the server in the lab's form. */
   const follow = (kept: Settings) => {
     followLab(kept);
+    onSaved(kept);
     void answers.invalidateQueries();
   };
   const undo = useSend((at: number) => body(PUT("/api/lab-settings", { body: { ...settings, version: at } })), follow);

@@ -6,7 +6,7 @@ import { helpAt } from "../../app/help";
 import { day, moment } from "../../shared/format";
 import { GLOSSARY } from "../../shared/glossary";
 import { USUAL, followLab, money, signOfUnit } from "../../shared/labForm";
-import { fakeApi, Refusal, show } from "../../testingTools";
+import { askedAnew, fakeApi, Refusal, show } from "../../testingTools";
 import ActivityPage from "./ActivityPage";
 import GlossaryPage from "./GlossaryPage";
 import SettingsPage from "./SettingsPage";
@@ -68,6 +68,19 @@ test("an address or folder that is none is said at its field, and what was typed
   await user.click(screen.getByRole("button", { name: "Save" }));
   expect(await screen.findByText("There is no such folder.")).toBeTruthy();
   expect(screen.getByLabelText<HTMLInputElement>("Second folder for the daily copy").value).toBe("/mnt/stick");
+});
+
+test("what is typed stays while somebody else saves, and the save says what it was opened on", async () => {
+  const { user } = show(<SettingsPage />);
+  await user.type(await screen.findByLabelText("Name of the lab"), "Skerry Point");
+  api.answers["GET /api/lab-settings"] = { ...SETTINGS, currency: "kr", version: 3 };
+  api.answers["PUT /api/lab-settings"] = new Refusal(409, "IM saved these settings meanwhile.");
+  askedAnew();
+  await waitFor(() => expect(api.of("GET", "/api/lab-settings").length).toBe(2));
+  expect(screen.getByLabelText<HTMLInputElement>("Name of the lab").value).toBe("Skerry Point");
+  await user.click(screen.getByRole("button", { name: "Save" }));
+  expect(await screen.findByText("IM saved these settings meanwhile.")).toBeTruthy();
+  expect(api.of("PUT", "/api/lab-settings")[0]?.body).toMatchObject({ name: "Skerry Point", version: 0 });
 });
 
 test("a day in each form, with its year where it is another one", () => {
