@@ -156,7 +156,7 @@ export function Matching({ table, first, onOther }: { table: Opened; first: stri
         <Trouble error={check.error && (problem?.matches || !Object.keys(problem ?? {}).length) ? check.error : null} />
         <div className="mt-3">
           <Button disabled={check.isPending} onClick={() => check.mutate(names)}>
-            Check every row
+            {check.isPending ? "Checking…" : "Check every row"}
           </Button>{" "}
           <Button variant="quiet" onClick={onOther}>
             Another table
@@ -195,7 +195,7 @@ export function Matching({ table, first, onOther }: { table: Opened; first: stri
               disabled={take.isPending || checked.good === 0 || (checked.bad > 0 && !leaveOut)}
               onClick={() => take.mutate(null)}
             >
-              Take in {plural(checked.good, "row")}
+              {take.isPending ? "Taking in…" : `Take in ${plural(checked.good, "row")}`}
             </Button>
           </CheckedPanel>
         ) : (

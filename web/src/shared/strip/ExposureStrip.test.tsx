@@ -119,6 +119,17 @@ test("where lanes do not overlap there is a gap and no window", () => {
   expect(drawn.textContent).toContain("lanes are 8");
 });
 
+test("the number of an end stands beside a border of the gap, not on it", () => {
+  const conflict = { lower_from: "walls", upper_from: "slots", lower_s: 4.55, upper_s: 4.15, gap_pct: 9, proven: true };
+  const drawn = show(result({ conflict, decision: "none" }));
+  const border = Math.max(
+    ...[...drawn.querySelectorAll(".conflict-edge")].map((line) => Number(line.getAttribute("x1"))),
+  );
+  const number = drawn.querySelector("[data-lane=slots] .end-label")!;
+  expect(number.textContent).toBe("4.15");
+  expect(Number(number.getAttribute("x"))).toBeGreaterThan(border + 4);
+});
+
 test("kinds are named as everywhere, and a mark opens its coupon by click and by Enter", () => {
   const opened = vi.fn();
   const drawn = show(result({ window: WINDOW }), { onMark: opened });

@@ -181,6 +181,7 @@ export function ExposureStrip(props: Props) {
               hollow={result?.method === "prints"}
               sets={{ lower: window?.lower_from === name, upper: window?.upper_from === name }}
               mark={name === "size" ? (result?.size_true_s ?? null) : null}
+              borders={result?.conflict ? [axis(result.conflict.upper_s), axis(result.conflict.lower_s)] : []}
             />
           ))}
           <Balance result={result} lanes={lanes.map(([name]) => name)} axis={axis} top={lanesTop} height={laneHeight} />

@@ -19,6 +19,8 @@ type RowProps = {
   hollow?: boolean;
   sets: { lower: boolean; upper: boolean };
   mark: number | null;
+  /** Where the borders of a gap between lanes stand, which no number may lie on. */
+  borders: number[];
 };
 
 const LABEL_PX = 62;
@@ -27,7 +29,7 @@ const BINDS_PX = 84;
 
 /** One lane: what it accepts, and the uncertainty of its ends. */
 export function LaneRow(props: RowProps) {
-  const { name, lane, said, axis, left, right, y, height, narrow, compact, hollow, sets, mark } = props;
+  const { name, lane, said, axis, left, right, y, height, narrow, compact, hollow, sets, mark, borders } = props;
   const middle = y + (narrow ? 40 : height / 2);
   const inside = (x: number) => Math.min(Math.max(x, left), right);
   const barLow = lane.lower_used_s !== null ? inside(axis(lane.lower_used_s)) : left;
@@ -93,7 +95,7 @@ export function LaneRow(props: RowProps) {
         interval={lane.lower_ci_s}
         found={lane.found.lower}
         sets={sets.lower}
-        {...{ axis, middle, inside, left, right }}
+        {...{ axis, middle, inside, left, right, borders }}
         mark={mark === null ? null : axis(mark)}
       />
       <End
@@ -103,7 +105,7 @@ export function LaneRow(props: RowProps) {
         interval={lane.upper_ci_s}
         found={lane.found.upper}
         sets={sets.upper}
-        {...{ axis, middle, inside, left, right }}
+        {...{ axis, middle, inside, left, right, borders }}
         mark={mark === null ? null : axis(mark)}
       />
       {binds && (
@@ -160,17 +162,19 @@ type EndProps = {
   right: number;
   /** Where the lane's own mark stands, which no number may cover. */
   mark: number | null;
+  borders: number[];
 };
 
 /** One end of a lane with its interval. An end off the ladder, or not known well enough, is drawn dashed. */
-function End({ side, value, used, interval, found, sets, axis, middle, inside, left, right, mark }: EndProps) {
+function End(props: EndProps) {
+  const { side, value, used, interval, found, sets, axis, middle, inside, left, right, mark, borders } = props;
   if (used === null) return null;
   const clipped = value === null || Math.abs(value - used) > 1e-9 * used || !found;
   const x = inside(axis(value ?? used));
   const whisker = interval && ([inside(axis(interval[0])), inside(axis(interval[1]))] as const);
   const outer = whisker ? (side === "lower" ? Math.min(whisker[0], x) : Math.max(whisker[1], x)) : x;
   const label = value === null ? null : threeDigits(value);
-  const place = unlessMarked(mark, labelPlace(side, x, outer, whisker, left, right));
+  const place = beside(borders, unlessMarked(mark, labelPlace(side, x, outer, whisker, left, right)));
   return (
     <g data-end={side} data-found={found} data-clipped={clipped}>
       {whisker && whisker[1] > whisker[0] && (
@@ -205,10 +209,21 @@ function End({ side, value, used, interval, found, sets, axis, middle, inside, l
 const LABEL_ROOM = 46;
 
 /** The place, unless the lane's mark stands in it: beyond the mark the number would be taken for the mark's. */
-function unlessMarked(mark: number | null, [x, anchor]: [number, "start" | "end"]): [number, "start" | "end"] | null {
+function unlessMarked(mark: number | null, [x, anchor]: Place): Place | null {
   if (mark === null) return [x, anchor];
   const [from, to] = anchor === "start" ? [x - 8, x + LABEL_ROOM] : [x - LABEL_ROOM, x + 8];
   return mark > from && mark < to ? null : [x, anchor];
+}
+
+type Place = [x: number, anchor: "start" | "end"];
+
+/** The place, moved on until no border runs through it. */
+function beside(borders: number[], place: Place | null): Place | null {
+  if (!place) return null;
+  const [x, anchor] = place;
+  const away = anchor === "start" ? 1 : -1;
+  const ahead = borders.map((border) => (border - x) * away).find((room) => room > -4 && room < LABEL_ROOM - 4);
+  return ahead === undefined ? place : beside(borders, [x + away * (ahead + 7), anchor]);
 }
 
 /** Where an end's number stands: outside its uncertainty, else inside it, else wherever it fits. */
@@ -219,7 +234,7 @@ function labelPlace(
   whisker: readonly [number, number] | null,
   left: number,
   right: number,
-): [number, "start" | "end"] {
+): Place {
   const lower = side === "lower";
   if (lower ? outer - left > LABEL_ROOM : right - outer > LABEL_ROOM)
     return lower ? [outer - 7, "end"] : [outer + 7, "start"];
