@@ -277,6 +277,10 @@ def _replicate(members: list[SeriesMember], response: BlendResponseResult | None
     return min(fractions, key=lambda f: min(abs(f - end) for end in ends)) if fractions else None
 
 
+def _percent(fraction: float) -> str:
+    return f"{round(100 * fraction, 1):g}"
+
+
 def _words(
     row: store.SeriesRow,
     members: list[SeriesMember],
@@ -291,9 +295,9 @@ def _words(
     tail = f" Not counted, for want of tests: {', '.join(missing)}." if missing else ""
     if response.best_fraction is None:
         return f"No fraction up to {100 * row.max_fraction:g} % meets the brief with 90 % assurance." + tail
-    spans = " and ".join(f"{100 * a:.1f} to {100 * b:.1f} %" for a, b in response.feasible)
+    spans = " and ".join(f"{_percent(a)} to {_percent(b)} %" for a, b in response.feasible)
     limited = PROPERTIES[response.limited_by or ""][1].name.lower()
     return (
-        f"{spans} meets it with 90 % assurance; {100 * response.best_fraction:.1f} % has the most in hand, limited by {limited}."
+        f"{spans} meets it with 90 % assurance; {_percent(response.best_fraction)} % has the most in hand, limited by {limited}."
         + tail
     )

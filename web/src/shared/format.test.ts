@@ -7,6 +7,8 @@ import {
   percent,
   plural,
   roughly,
+  screenHours,
+  shareOf,
   shownOf,
   signed,
   size,
@@ -35,6 +37,10 @@ describe("numbers as they are shown", () => {
     expect(percent(0.9991)).toBe(`>99${THIN}%`);
     expect(percent(0.001)).toBe(`<1${THIN}%`);
     expect(percent(1)).toBe(`100${THIN}%`);
+  });
+  it("a part of a mixture has a decimal where it needs one, a screen's hours none", () => {
+    expect([0, 0.06, 0.12, 0.1746].map(shareOf)).toEqual(["0 %", "6 %", "12 %", "17.5 %"]);
+    expect([417.271, 2900.6].map(screenHours)).toEqual(["417", "2,901"]);
   });
   it("times are in minutes, then hours", () => {
     expect([20, 95, 3599, 3600, 4800].map(duration)).toEqual([

@@ -49,6 +49,12 @@ export function percent(share: number): string {
   return `${value.toFixed(0)}${THIN}%`;
 }
 
+/** A part of a mixture in percent, with a decimal where it has one. */
+export const shareOf = (fraction: number): string => `${plain(Number((100 * fraction).toFixed(1)))} %`;
+
+/** A screen's hours, whole: no meter tells more. */
+export const screenHours = (hours: number): string => thousands(Math.round(hours));
+
 /** A chance that was reckoned: never quite sure, never quite impossible. */
 export function chance(share: number): string {
   return share >= 0.995 ? `>99${THIN}%` : share < 0.005 ? `<1${THIN}%` : percent(share);

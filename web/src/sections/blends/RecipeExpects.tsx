@@ -1,7 +1,7 @@
 import { Fragment } from "react";
 import Table from "react-bootstrap/Table";
 import type { Schemas } from "../../shared/api/client";
-import { millilitres, roughly, THIN, threeDigits, temperature, decimal } from "../../shared/format";
+import { millilitres, roughly, THIN, threeDigits, temperature, decimal, shareOf } from "../../shared/format";
 
 type Quote = Schemas["RecipeQuote"];
 
@@ -29,8 +29,6 @@ export function RecipeExpects({ quote, batch }: { quote: Quote | undefined; batc
   );
 }
 
-const share = (part: number) => decimal(100 * part, part < 0.1 ? 1 : 0);
-
 function Pours({ result }: { result: Quote["result"] }) {
   let scale = 0;
   const weighed = result.pours.every((one) => one.mass_g !== null);
@@ -52,8 +50,8 @@ function Pours({ result }: { result: Quote["result"] }) {
               <td>
                 {one.material}{" "}
                 <span className="text-secondary small">
-                  {share(one.volume_fraction)} % vol
-                  {one.mass_fraction !== null && `, ${share(one.mass_fraction)} % mass`}
+                  {shareOf(one.volume_fraction)} vol
+                  {one.mass_fraction !== null && `, ${shareOf(one.mass_fraction)} mass`}
                 </span>
               </td>
               <td className="num text-end">{one.volume_ml === null ? "" : millilitres(one.volume_ml)}</td>

@@ -3,7 +3,7 @@ import { PageHead } from "../../app/PageHead";
 import { usePageKeys } from "../../app/shortcuts";
 import { type Schemas } from "../../shared/api/client";
 import { EmptyState } from "../../shared/EmptyState";
-import { day, decimal } from "../../shared/format";
+import { day, decimal, shareOf } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { type Column, DataTable } from "../../shared/table/DataTable";
 import { BlendTabs } from "./BlendTabs";
@@ -19,9 +19,8 @@ export const NEXT: Record<string, string> = {
   done: "ready",
   off: "abandoned",
 };
-const share = (fraction: number) => `${decimal(100 * fraction, fraction < 0.1 ? 1 : 0)} %`;
 export const partsOf = (blend: Schemas["BlendView"]) =>
-  blend.parts.map((one) => `${share(one.fraction)} ${one.part}`).join(", ");
+  blend.parts.map((one) => `${shareOf(one.fraction)} ${one.part}`).join(", ");
 
 const RECIPES: Column<Schemas["BlendView"]>[] = [
   {

@@ -6,7 +6,7 @@ import { PageHead } from "../../app/PageHead";
 import { body, POST, type Schemas } from "../../shared/api/client";
 import { useSend } from "../../shared/api/useSend";
 import { NumberField } from "../../shared/fields/NumberField";
-import { decimal } from "../../shared/format";
+import { decimal, shareOf } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { TrendPlot } from "../../shared/plot/TrendPlot";
 import { ResponsePlot } from "../../shared/plot/ResponsePlot";
@@ -57,12 +57,12 @@ function Page({ series }: { series: Schemas["SeriesView"] }) {
             }
           >
             {series.chosen.sets.length ? `Open ${series.chosen.sets[0]}` : "Calibrate"} ·{" "}
-            {decimal(100 * series.chosen.fraction, 1)} %
+            {shareOf(series.chosen.fraction)}
           </Link>
         )}
         {!series.chosen && best !== null && (
           <Button disabled={add.isPending} onClick={() => add.mutate(Math.round(1000 * best) / 1000)}>
-            Make {decimal(100 * best, 1)} %
+            Make {shareOf(best)}
           </Button>
         )}
       </PageHead>
@@ -89,14 +89,14 @@ function Page({ series }: { series: Schemas["SeriesView"] }) {
               <div className="d-flex flex-wrap gap-2 mb-3">
                 {series.suggested.map((one) => (
                   <Button key={one} variant="quiet" disabled={add.isPending} onClick={() => add.mutate(one)}>
-                    Add {decimal(100 * one, 1)} %
+                    Add {shareOf(one)}
                   </Button>
                 ))}
               </div>
             </>
           )}
           {series.replicate !== null && (
-            <p>More specimens at {decimal(100 * series.replicate, 1)} % would narrow the edge most.</p>
+            <p>More specimens at {shareOf(series.replicate)} would narrow the edge most.</p>
           )}
           <div className="d-flex gap-2 align-items-end">
             <NumberField
@@ -185,7 +185,7 @@ function Fractions({ series }: { series: Schemas["SeriesView"] }) {
           <tr key={one.material_id}>
             <td className="num text-end">
               <Link to={one.fraction === 0 ? `/materials/${one.material_id}` : `/blend/recipes/${one.material_id}`}>
-                {decimal(100 * one.fraction, 1)} %
+                {shareOf(one.fraction)}
               </Link>
             </td>
             <td>

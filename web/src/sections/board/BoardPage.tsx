@@ -8,7 +8,7 @@ import { usePageKeys } from "../../app/shortcuts";
 import { type Schemas } from "../../shared/api/client";
 import { EmptyState } from "../../shared/EmptyState";
 import { placeOfTask } from "../../shared/places";
-import { plural, THIN } from "../../shared/format";
+import { plural, screenHours, THIN } from "../../shared/format";
 import { Loaded } from "../../shared/Loading";
 import { StateMark } from "../../shared/StateMark";
 import { Cell, MANY_PRINTERS } from "./Cell";
@@ -16,7 +16,6 @@ import { ThreeWays } from "../../shared/start/ThreeWays";
 import { PutOffDialog, PutOffList } from "./PutOff";
 import "./board.scss";
 import { useGet } from "../../shared/api/useGet";
-import { thousands } from "../../shared/labForm";
 
 type Board = Schemas["Board"];
 
@@ -250,7 +249,7 @@ function Grid({ board }: { board: Board }) {
                   {THIN}µm ·
                 </span>{" "}
                 <span className="text-nowrap">
-                  screen {thousands(Math.round(printer.screen_hours))}
+                  screen {screenHours(printer.screen_hours)}
                   {THIN}h
                 </span>
               </small>

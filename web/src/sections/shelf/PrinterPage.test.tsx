@@ -107,7 +107,7 @@ test("few checks are drawn without limits, and say how many limits want", async 
 test("drift is told with when it leaves the window, and with its earliest hour", async () => {
   await shown({ chart: chart({ checks: CHECKS, chart: limits({ drift: drift() }) }) });
   expect(text("Control chart")).toContain(
-    "Drifts by −1.4 % of the dose per hundred hours. Leaves the window of S-003 at about 3378 h, from 3254 h on at the earliest.",
+    "Drifts by −1.4 % of the dose per hundred hours. Leaves the window of S-003 at about 3,400 h, from 3,250 h on at the earliest.",
   );
 });
 

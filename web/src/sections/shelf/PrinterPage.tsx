@@ -1,13 +1,12 @@
 import { Link, useParams } from "react-router";
 import { type Schemas } from "../../shared/api/client";
-import { day, decimal, plural, THIN } from "../../shared/format";
+import { day, decimal, plural, screenHours, THIN } from "../../shared/format";
 import { KnownPage } from "../../shared/known/KnownPage";
 import { SuccessOverTime } from "../../shared/plot/SuccessOverTime";
 import { Loaded } from "../../shared/Loading";
 import { ControlPlot } from "../../shared/plot/ControlPlot";
 import { Limits } from "../../shared/known/Limits";
 import { useGet } from "../../shared/api/useGet";
-import { thousands } from "../../shared/labForm";
 
 type Page = Schemas["PrinterPage"];
 
@@ -21,7 +20,7 @@ export default function PrinterPage() {
         <KnownPage
           title={page.printer.name}
           by="material"
-          sub={`${page.printer.light_engine} · ${page.printer.pixel_um} µm · ${thousands(Math.round(page.printer.screen_hours))} screen hours`}
+          sub={`${page.printer.light_engine} · ${page.printer.pixel_um} µm · ${screenHours(page.printer.screen_hours)} screen hours`}
           links={
             <>
               <Link className="btn btn-quiet" to={`/shelf/printers/${id}/plate`}>
@@ -67,6 +66,9 @@ export default function PrinterPage() {
     </Loaded>
   );
 }
+
+/** What is reckoned from a drift is known to fifty hours at best. */
+const aboutHours = (hours: number): string => screenHours(50 * Math.round(hours / 50));
 
 /** What was printed since film, screen and plate were renewed, each leading to those prints. */
 function Wear({ printer }: { printer: string }) {
@@ -126,11 +128,11 @@ function Chart({ page }: { page: Page }) {
                 <>
                   Leaves the window of {view.window_of} at about{" "}
                   <b className="num">
-                    {drift.leaves_at_hours.toFixed(0)}
+                    {aboutHours(drift.leaves_at_hours)}
                     {THIN}h
                   </b>
                   {drift.leaves_from_hours !== null &&
-                    `, from ${drift.leaves_from_hours.toFixed(0)} h on at the earliest`}
+                    `, from ${aboutHours(drift.leaves_from_hours)} h on at the earliest`}
                   .
                 </>
               )}

@@ -1,12 +1,11 @@
 import { body, GET, POST, PUT, type Schemas } from "../../shared/api/client";
 import type { FieldSpec } from "../../shared/fields/EntryForm";
-import { day, plural, THIN } from "../../shared/format";
+import { day, plural, screenHours, THIN } from "../../shared/format";
 import type { Column } from "../../shared/table/DataTable";
 import { Link } from "react-router";
 import { BottleLevel } from "./BottleLevel";
 import { BathLoads } from "./BathLoads";
 import { Shaken } from "./Shaken";
-import { thousands } from "../../shared/labForm";
 
 type Headers = Record<string, string>;
 type Entry = { id: string; retired_at: string | null; code: string };
@@ -289,7 +288,7 @@ export const PRINTERS: ShelfKind<Schemas["Printer"]> = {
     {
       name: "Screen hours",
       value: (row) => row.screen_hours,
-      cell: (row) => thousands(row.screen_hours),
+      cell: (row) => screenHours(row.screen_hours),
       number: true,
     },
     {

@@ -3,7 +3,7 @@ import Button from "react-bootstrap/Button";
 import { useSay } from "../../app/toasts";
 import { body, POST, type Schemas } from "../api/client";
 import { useSend } from "../api/useSend";
-import { moment, THIN } from "../format";
+import { moment, screenHours, THIN } from "../format";
 import { ReasonDialog } from "../ReasonDialog";
 
 /** Events, newest first; one recorded by mistake is withdrawn with a reason and stays in sight. */
@@ -29,7 +29,12 @@ export function TimeLine({ events, purpose }: { events: Schemas["EventView"][]; 
           <li key={one.id} className={one.withdrawn_at ? "text-secondary" : ""} data-event={one.kind}>
             <span className="num">{moment(one.happened_at)}</span>{" "}
             <b className={one.withdrawn_at ? "text-decoration-line-through" : ""}>{one.name}</b>
-            {[one.bottle, one.screen_hours !== null && `${one.screen_hours}${THIN}h`, one.note, one.initials]
+            {[
+              one.bottle,
+              one.screen_hours !== null && `${screenHours(one.screen_hours)}${THIN}h`,
+              one.note,
+              one.initials,
+            ]
               .filter(Boolean)
               .map((part, index) => (
                 <span key={index}> · {part}</span>

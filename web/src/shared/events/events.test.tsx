@@ -158,7 +158,7 @@ test("an event is withdrawn with a reason, comes back on undo, and stays in sigh
   api.answers["POST /api/events/e/restore"] = {};
   const { user } = show(<TimeLine events={[held()]} purpose="Nothing yet." />);
   expect(screen.getByRole("listitem").textContent.replace(/\s/g, " ")).toContain(
-    "Film replaced · 2900 h · Creased · RB",
+    "Film replaced · 2,900 h · Creased · RB",
   );
   await user.click(screen.getByRole("button", { name: "Withdraw Film replaced" }));
   await user.type(screen.getByLabelText("Why"), "Another printer");

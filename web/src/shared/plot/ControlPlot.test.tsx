@@ -61,9 +61,9 @@ test("every check coupon with a dose is a point and a line of the table", () => 
   const lines = within(screen.getByRole("table", { name: "Check coupons" })).getAllByRole("row");
   expect(lines.map((one) => one.textContent)).toEqual([
     "CouponScreen hoursOff",
-    "173R1900 h3.1 %",
-    "175Z2010 h4.9 %",
-    "181P2860 h−10.5 %",
+    "173R1,900 h3.1 %",
+    "175Z2,010 h4.9 %",
+    "181P2,860 h−10.5 %",
   ]);
   expect(screen.getByRole("img", { name: /last −1[01] percent off/ })).toBeTruthy();
 });

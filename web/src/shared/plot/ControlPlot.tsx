@@ -1,6 +1,6 @@
 import { scaleLinear } from "d3-scale";
 import type { Schemas } from "../api/client";
-import { decimal } from "../format";
+import { decimal, screenHours } from "../format";
 import { useWidth } from "../useWidth";
 import { XAxis, YAxis } from "./Axes";
 import { PlotTable } from "./PlotTable";
@@ -8,7 +8,7 @@ import { PlotTools } from "./PlotTools";
 import "./plot.scss";
 
 const HEIGHT = 240;
-const BOX = { left: 56, right: 16, top: 14, bottom: 44 };
+const BOX = { left: 56, right: 16, top: 24, bottom: 44 };
 
 /** Check coupons in percent of dose, over screen hours where they are known: limits, window, drift. */
 export function ControlPlot({ view }: { view: Schemas["ChartView"] }) {
@@ -62,7 +62,7 @@ export function ControlPlot({ view }: { view: Schemas["ChartView"] }) {
         aria-label={`Control chart of ${view.printer}: ${read.length} check coupons, the last ${decimal(newest.off_pct, 0)} percent off`}
       >
         <YAxis y={y} left={BOX.left} right={width - BOX.right} shown={(value) => decimal(value, 0)} />
-        <text x={BOX.left - 44} y={BOX.top + 2} className="soft">
+        <text x={BOX.left - 44} y={BOX.top - 12} className="soft">
           % dose
         </text>
         <XAxis x={x} at={HEIGHT - 24} count={Math.max(2, Math.floor(width / 90))} />
@@ -102,7 +102,7 @@ export function ControlPlot({ view }: { view: Schemas["ChartView"] }) {
         head={["Coupon", "Screen hours", "Off"]}
         rows={read.map((one) => [
           one.coupon,
-          one.screen_hours === null ? "hours not noted" : `${one.screen_hours} h`,
+          one.screen_hours === null ? "hours not noted" : `${screenHours(one.screen_hours)} h`,
           `${decimal(one.off_pct, 1)} %`,
         ])}
       />

@@ -1,5 +1,5 @@
 import { scaleLinear } from "d3-scale";
-import { SIDE, asTyped, decimal } from "../format";
+import { SIDE, asTyped, shareOf } from "../format";
 import type { Schemas } from "../api/client";
 import { useWidth } from "../useWidth";
 import { XAxis, YAxis } from "./Axes";
@@ -77,7 +77,7 @@ export function ResponsePlot({ property, members, response, most }: Props) {
           <g className="best">
             <line x1={x(response.best_fraction)} x2={x(response.best_fraction)} y1={BOX.top} y2={HEIGHT - BOX.bottom} />
             <text x={x(response.best_fraction) + 5} y={HEIGHT - BOX.bottom - 6}>
-              {decimal(100 * response.best_fraction, 1)} %
+              {shareOf(response.best_fraction)}
             </text>
           </g>
         )}
