@@ -110,7 +110,7 @@ def test_recipe_batch_vat_first_exposure_series_and_the_chosen_fraction(shop, as
     form.get_by_label("Brief").select_option(label="Clip")
     form.get_by_role("button", name="Start it").click()
     expect(page.get_by_role("status").filter(has_text="Not yet tested")).to_be_visible()
-    for share in ("7.5", "15.0", "22.5", "30.0"):
+    for share in ("7.5", "15", "22.5", "30"):
         page.get_by_role("button", name=f"Add {share} %").click()
         expect(page.get_by_role("row", name=re.compile(rf"^{share} %"))).to_be_visible()
     series = lab.get("/api/blend-series/" + page.url.rsplit("/", 1)[1])
