@@ -7,7 +7,7 @@ import { Choice } from "../../shared/fields/Choice";
 import { NumberField } from "../../shared/fields/NumberField";
 import { TextField } from "../../shared/fields/TextField";
 import { type Entry, useEntry } from "../../shared/fields/useEntry";
-import { millilitres, shareOf } from "../../shared/format";
+import { millilitres, roughly } from "../../shared/format";
 import { useGet } from "../../shared/api/useGet";
 
 type Kind = Schemas["VatInput"]["kind"];
@@ -140,7 +140,7 @@ export function VatEntryForm({
 
 /** What the entry would make of the vat, and which sets would lapse by it. */
 function Becomes({ after }: { after: Schemas["VatPreview"] }) {
-  const shares = after.layers.map((one) => `${shareOf(one.fraction)} ${one.material}`).join(", ");
+  const shares = after.layers.map((one) => `${roughly(100 * one.fraction)} % ${one.material}`).join(", ");
   return (
     <div aria-live="polite">
       <p className="mb-2">
