@@ -123,6 +123,7 @@ PAGES = {
     "a planned day": "/plan",
     "a planned week": "/plan?show=week",
     "a plan as a list": "/plan?show=list",
+    "this lab": "/lab",
     "people": "/lab/people",
 }
 # Menus and dialogs are not on the page until somebody asks: where, and by which button.
